@@ -69,10 +69,10 @@ def list_host_names(host: str) -> tuple[str, ...]:
     """Host names under which this machine answers when it listens at ``host``."""
     names = {"127.0.0.1", "localhost", host}
     if not is_loopback(host):
-        own = socket.gethostname()
-        names |= {own, f"{own}.local"}
+        host_name = socket.gethostname()
+        names |= {host_name, f"{host_name}.local"}
         with contextlib.suppress(OSError):  # a machine that does not know its own name is reached by its address
-            names |= {str(info[4][0]) for info in socket.getaddrinfo(own, None)}
+            names |= {str(info[4][0]) for info in socket.getaddrinfo(host_name, None)}
     return tuple(sorted(names - {"0.0.0.0", "::"}))
 
 
@@ -95,14 +95,14 @@ class Sessions:
         """A new session's token. ``address``: who asks. Raises WrongPassphrase."""
         now, who = time.monotonic(), _network(address)
         with self._lock:
-            wrong = [at for at in self._wrong.pop(who, []) if now - at < WITHIN_S]
+            wrong = [when for when in self._wrong.pop(who, []) if now - when < WITHIN_S]
             self._wrong[who] = wrong
             while len(self._wrong) > MOST_ADDRESSES:
                 self._wrong.popitem(last=False)
             if len(wrong) >= TRIES:
                 raise WrongPassphrase("Too many wrong passphrases.", "Wait a minute, then try again.")
-            given = passphrase.encode()
-            if self._passphrase is None or not secrets.compare_digest(given, self._passphrase.encode()):
+            typed = passphrase.encode()
+            if self._passphrase is None or not secrets.compare_digest(typed, self._passphrase.encode()):
                 wrong.append(now)
                 raise WrongPassphrase("This is not the passphrase of this studio.", "Try again.")
             token = secrets.token_urlsafe(32)
@@ -139,19 +139,19 @@ class Sessions:
 def _network(address: str) -> str:
     """Who is counted as one: an address, of IPv6 the network that one household has (RFC 6177)."""
     try:
-        found = ipaddress.ip_address(address)
+        number = ipaddress.ip_address(address)
     except ValueError:
         return address
-    return str(ipaddress.ip_network((found, 64), strict=False)) if found.version == 6 else address
+    return str(ipaddress.ip_network((number, 64), strict=False)) if number.version == 6 else address
 
 
 def token_of(headers: Headers) -> str:
     """The session that a request names, "" for none."""
     try:
-        found = SimpleCookie(headers.get("cookie", "")).get(COOKIE)
+        cookie = SimpleCookie(headers.get("cookie", "")).get(COOKIE)
     except CookieError:
         return ""
-    return found.value if found else ""
+    return cookie.value if cookie else ""
 
 
 class Guard:
@@ -162,8 +162,8 @@ class Guard:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         path = scope.get("path", "")
-        asked = self._sessions.is_needed and path.startswith("/api/") and path != "/api/session"
-        if asked and not self._sessions.has(token_of(Headers(scope=scope))):
+        needs_sign_in = self._sessions.is_needed and path.startswith("/api/") and path != "/api/session"
+        if needs_sign_in and not self._sessions.has(token_of(Headers(scope=scope))):
             body = {"code": "locked", "sentence": "The passphrase of this studio is needed."}
             await JSONResponse(body, 401)(scope, receive, send)
             return
@@ -177,9 +177,9 @@ class Passphrase(Message):
 
 
 @router.post("", status_code=204)
-def begin(request: Request, response: Response, asked: Passphrase) -> None:
+def begin(request: Request, response: Response, sign_in: Passphrase) -> None:
     """Begins a session."""
-    token = request.app.state.sessions.begin(asked.passphrase, request.client.host if request.client else "")
+    token = request.app.state.sessions.begin(sign_in.passphrase, request.client.host if request.client else "")
     response.set_cookie(COOKIE, token, max_age=LASTS_S, httponly=True, samesite="strict", path="/")
 
 

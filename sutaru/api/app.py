@@ -141,10 +141,10 @@ def create_app(
 
     @app.exception_handler(OSError)
     async def disk(request: Request, error: OSError) -> JSONResponse:
-        said = explain_failure(error, data)
-        if said is None:
+        sentence = explain_failure(error, data)
+        if sentence is None:
             raise error
-        return _problem(507, said.code, str(said))
+        return _problem(507, sentence.code, str(sentence))
 
     @app.exception_handler(RequestValidationError)
     async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:

@@ -16,13 +16,15 @@ class Assets(StaticFiles):
     """Sends the file that the build has compressed beside one, where the browser takes it."""
 
     async def get_response(self, path: str, scope: Scope) -> Response:
-        accepted = {one.split(";")[0].strip() for one in Headers(scope=scope).get("accept-encoding", "").split(",")}
+        accepted = {
+            coding.split(";")[0].strip() for coding in Headers(scope=scope).get("accept-encoding", "").split(",")
+        }
         for coding, suffix in SUFFIXES.items():
-            file, found = self.lookup_path(path + suffix)
-            if coding in accepted and found is not None:
+            file, status = self.lookup_path(path + suffix)
+            if coding in accepted and status is not None:
                 media = guess_type(Path(path).name)[0] or "application/octet-stream"
                 headers = {"Cache-Control": KEPT, "Content-Encoding": coding, "Vary": "Accept-Encoding"}
-                return FileResponse(file, stat_result=found, media_type=media, headers=headers)
+                return FileResponse(file, stat_result=status, media_type=media, headers=headers)
         response = await super().get_response(path, scope)
         if response.status_code == 200:
             response.headers["Cache-Control"] = KEPT

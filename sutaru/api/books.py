@@ -47,14 +47,21 @@ def theme_picture(
 @router.get("/themes/{theme}/grounds/{at}/picture", response_class=Response)
 def ground_picture(studio: InStudio, theme: str, at: int, width: int = 120) -> Response:
     """A piece of one of a theme's grounds, its cover's after the pages', as JPEG."""
-    found = studio.theme(theme)
-    grounds = (*found.grounds, found.cover)
+    chosen_theme = studio.theme(theme)
+    grounds = (*chosen_theme.grounds, chosen_theme.cover)
     if not 0 <= at < len(grounds):
         raise NotFound("This theme has no such ground.", "Choose one of its list.")
-    layout = Layout(width_mm=60, height_mm=45, bleed_mm=0, safe_mm=0, layers=(grounds[at],), swatches=found.swatches)
+    layout = Layout(
+        width_mm=60,
+        height_mm=45,
+        bleed_mm=0,
+        safe_mm=0,
+        layers=(grounds[at],),
+        swatches=chosen_theme.swatches,
+    )
     lab = next(iter(studio.shelf.labs.values()))
     sheet = Sheet(id="ground", name="Ground", layout=layout)
-    job = Job(name=found.name, template="ground", product="album", sheets=(sheet,), lab=lab)
+    job = Job(name=chosen_theme.name, template="ground", product="album", sheets=(sheet,), lab=lab)
     return cover_picture(studio, f"theme {theme}", job, sheet.id, "", width)
 
 
@@ -65,37 +72,43 @@ def _sample_book(studio: Studio, theme: str) -> Job:
 
 
 def _make_sample(studio: Studio, identity: str) -> Job:
-    found = studio.theme(identity)
+    chosen_theme = studio.theme(identity)
     lab = next(lab for lab in studio.shelf.labs.values() if lab.bindery)
     bindery = lab.bindery
     assert bindery is not None, "a lab with a bindery was looked for"
-    binding = next((one for one in bindery.bindings if one.kind == "lay_flat"), bindery.bindings[0])
+    binding = next((kind for kind in bindery.bindings if kind.kind == "lay_flat"), bindery.bindings[0])
     book = Book(
         size=bindery.sizes[0], paper=bindery.papers[0], binding=binding.copy_with(least=SAMPLE_PAGES, multiple=2)
     )
     job = begin_empty_book(
-        found.name, lab, book, found, SAMPLE_PAGES, title=found.name, studio=studio.card.get_written()
+        chosen_theme.name,
+        lab,
+        book,
+        chosen_theme,
+        SAMPLE_PAGES,
+        title=chosen_theme.name,
+        studio=studio.card.get_written(),
     )
     samples = sample_photos(studio)
     if not samples:
         return job
     job = apply(job, BringIn(photos=tuple(samples)))
     plan = plan_of(job, Wishes(pages=SAMPLE_PAGES, dates=False, likes=True))
-    return apply(job, LayBook(plan=plan, theme=found))
+    return apply(job, LayBook(plan=plan, theme=chosen_theme))
 
 
 @router.post("/jobs/{job}/plans", status_code=202)
-def plan(studio: InStudio, job: str, asked: PlanRequest) -> TaskState:
+def plan(studio: InStudio, job: str, request: PlanRequest) -> TaskState:
     """Begins to plan a layout of a book, or of some of its sheets. Nothing of the job is changed: an edit keeps the plan."""
-    return studio.state(studio.plan(job, asked))
+    return studio.state(studio.plan(job, request))
 
 
 @router.get("/plans/{task}", response_model=SeenBook)
 def show_plan(studio: InStudio, task: str) -> Response:
     """A plan that is done, and what the book would look like."""
-    found = studio.board.tasks.get(task)
-    path = studio.board.folder(found) / PLAN
-    if found.kind != "plan" or found.state != "done" or not path.exists():
+    plan_task = studio.board.tasks.get(task)
+    path = studio.board.folder(plan_task) / PLAN
+    if plan_task.kind != "plan" or plan_task.state != "done" or not path.exists():
         raise NotFound("This plan is not at hand.", "Lay the book out again.")
     return Response(path.read_bytes(), media_type="application/json")
 
@@ -103,33 +116,44 @@ def show_plan(studio: InStudio, task: str) -> Response:
 @router.get("/jobs/{job}/sheets/{sheet}/layouts")
 def layouts(studio: InStudio, job: str, sheet: str, edition: str = "") -> list[LayoutChoice]:
     """Layouts that suit the photos that lie on a sheet: computed ones first, then the book's own, then the shelf's."""
-    found = studio.jobs.head(job).job
-    if sheet not in found.sheets_by_id:
+    document = studio.jobs.head(job).job
+    if sheet not in document.sheets_by_id:
         raise NotFound("There is no such sheet.")
     try:
-        own = found.edition(edition)
+        edition_here = document.edition(edition)
     except KeyError:
         raise NotFound("There is no such edition in this job.", "Choose another.") from None
     shelf = [
-        one for one in (*studio.templates.list_all(), *studio.shelf.templates.values()) if one.product != "calendar"
+        template
+        for template in (*studio.templates.list_all(), *studio.shelf.templates.values())
+        if template.product != "calendar"
     ]
     return [
         LayoutChoice(
-            source=one.source, name=one.name, openings=one.openings, now=one.now, boxes=one.boxes, layout=one.layout
+            source=suggestion.source,
+            name=suggestion.name,
+            openings=suggestion.openings,
+            now=suggestion.now,
+            boxes=suggestion.boxes,
+            layout=suggestion.layout,
         )
-        for one in suggestions(found, found.sheets_by_id[sheet], own, shelf)
+        for suggestion in suggestions(document, document.sheets_by_id[sheet], edition_here, shelf)
     ]
 
 
 @router.get("/jobs/{job}/proof.html", response_class=StreamingResponse)
 def proof(studio: InStudio, job: str, edition: str = "") -> StreamingResponse:
     """The customer's proof: one HTML page with all sheets as pictures, to turn and to write remarks to. Comes as it is made."""
-    here = studio.jobs.head(job).job
-    name = plain_file_name(here.name) or "job"
-    keys = dict(zip(here.sheets_by_id, _keys(studio, job, here, edition), strict=True))
-    made = datetime.now().astimezone().isoformat(timespec="seconds")
+    document = studio.jobs.head(job).job
+    name = plain_file_name(document.name) or "job"
+    keys = dict(zip(document.sheets_by_id, _keys(studio, job, document, edition), strict=True))
+    made_at = datetime.now().astimezone().isoformat(timespec="seconds")
     pieces = write_proof(
-        here, job, made, f"{name}-remarks.json", lambda sheet: studio.sheets.picture(keys[sheet], PROOF_WIDTH).jpeg
+        document,
+        job,
+        made_at,
+        f"{name}-remarks.json",
+        lambda sheet: studio.sheets.picture(keys[sheet], PROOF_WIDTH).jpeg,
     )
     headers = {"Content-Disposition": f'attachment; filename="{name}-proof.html"'}
     return StreamingResponse(pieces, media_type="text/html; charset=utf-8", headers=headers)
@@ -150,9 +174,9 @@ async def remarks(studio: InStudio, job: str, request: Request) -> Response:
 
 
 def _take_remarks(studio: Studio, job: str, data: bytes) -> Response:
-    said = datetime.now().astimezone().isoformat(timespec="seconds")
-    found = read_remarks(data, studio.jobs.head(job).job, job, said)
-    if not found:
+    received_at = datetime.now().astimezone().isoformat(timespec="seconds")
+    remarks = read_remarks(data, studio.jobs.head(job).job, job, received_at)
+    if not remarks:
         raise FileRefused("There is no remark in this file.", "Ask the customer to write some, and to save them again.")
-    asked = EditRequest(edit=TakeRemarks(remarks=tuple(found)))
-    return Response(studio.edit(job, asked), media_type="application/json")
+    request = EditRequest(edit=TakeRemarks(remarks=tuple(remarks)))
+    return Response(studio.edit(job, request), media_type="application/json")

@@ -21,24 +21,24 @@ def card(studio: InStudio) -> StudioCard:
 @router.get("/logo/{asset}.svg", response_class=Response)
 def logo(studio: InStudio, asset: str) -> Response:
     """A drawing that was brought in, as it is: cleaned, so that it runs and fetches nothing."""
-    found = read_asset(studio.parts.asset(asset))
-    if found.kind != "drawing":
+    picture = read_asset(studio.parts.asset(asset))
+    if picture.kind != "drawing":
         raise NotFound("This is no drawing.", "Choose an SVG.")
-    return Response(found.data, media_type="image/svg+xml")
+    return Response(picture.data, media_type="image/svg+xml")
 
 
 @router.put("")
-def keep(studio: InStudio, asked: StudioCard) -> StudioCard:
+def keep(studio: InStudio, card: StudioCard) -> StudioCard:
     """Keeps the card. Jobs begun from now on have it, and templates in the workshop at once; an order under way keeps the one
     it began with until it is given this one (the edit ``take_card``)."""
-    traced = read_asset(studio.parts.asset(asked.logo)).traced.get("alpha", "") if asked.logo else ""
-    kept = asked.copy_with(traced=traced)
-    studio.card.keep(kept)
+    traced = read_asset(studio.parts.asset(card.logo)).traced.get("alpha", "") if card.logo else ""
+    card_kept = card.copy_with(traced=traced)
+    studio.card.keep(card_kept)
     for job in studio.jobs.list_workshop():
         try:
-            head = studio.jobs.edit(job, lambda now: (apply(now, TakeCard(card=kept)), "take the studio card"))
+            head = studio.jobs.edit(job, lambda now: (apply(now, TakeCard(card=card_kept)), "take the studio card"))
             studio.events.say("job", job, seq=head.seq)
         except SutaruError:
             continue  # it cannot be read: it says so on the shelf
     studio.events.say("card", "")
-    return kept
+    return card_kept

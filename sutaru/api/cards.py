@@ -29,8 +29,8 @@ def fold(kind: Kind, width_mm: Side, height_mm: Side) -> Folding:
 @router.get("/jobs/{job}/folding")
 def show_folding(studio: InStudio, job: str) -> FoldedJob:
     """How a job's sheets fold: its first folded sheet is the outside, one that plays the inside's part the inside."""
-    found = find_folded_sheets(studio.jobs.head(job).job)
-    if found is None:
+    folding = find_folded_sheets(studio.jobs.head(job).job)
+    if folding is None:
         raise NotFound("No sheet of this job is folded.", "Begin a card to have one.")
-    made, outside, inside = found
-    return FoldedJob(folding=made, outside=outside, inside=inside)
+    kind, outside, inside = folding
+    return FoldedJob(folding=kind, outside=outside, inside=inside)

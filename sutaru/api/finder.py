@@ -106,7 +106,7 @@ class Finder:
                 self._change.wait_for(lambda: self._closed or self._next() is not None, timeout=AGAIN_S / 2)
                 if self._closed:
                     return
-                for late in [sha for sha, at in self._later.items() if at < time.monotonic()]:
+                for late in [sha for sha, due in self._later.items() if due < time.monotonic()]:
                     del self._later[late]
                     self._waiting.setdefault(late)
                 sha = self._next()

@@ -36,9 +36,9 @@ class Heads:
             edition = job.edition(known.edition)
         except KeyError:
             raise NotFound("There is no such edition in this job.", "Choose another.") from None
-        own = job.sheets_of(edition)
+        sheets = job.sheets_of(edition)
         view = job.sheets_by_id.get(known.view)
-        view = view if view in own else own[0]
+        view = view if view in sheets else sheets[0]
         keys = self._sheets.keys(head.id, job, edition.id)
         key = keys[job.sheets.index(view)]
         counts = [self._sheets.counts(k, now=k == key or len(keys) <= 3) for k in keys]
@@ -74,12 +74,12 @@ class Heads:
         filling = edition.filling(view.id)
         if before is None:
             return [job.sheet_list, job.lab, *job.pile.chunks, job.pile, edition, view.layout, filling]
-        fresh = [part for part in new_parts(job, before) if not isinstance(part, Job)]
-        if len(fresh) <= MOST_PARTS:
-            return fresh
+        parts_new = [part for part in new_parts(job, before) if not isinstance(part, Job)]
+        if len(parts_new) <= MOST_PARTS:
+            return parts_new
         return [
             part
-            for part in fresh
+            for part in parts_new
             if not isinstance(part, Layout | Filling) or part.digest in (view.layout.digest, filling.digest)
         ]
 
@@ -90,10 +90,10 @@ def _ratio(layout: Layout) -> float:
 
 
 def _write_by_kind(parts: list[Frozen]) -> bytes:
-    found: dict[str, dict[str, bytes]] = defaultdict(dict)
+    parts_by_kind: dict[str, dict[str, bytes]] = defaultdict(dict)
     for part in parts:
-        found[KINDS[type(part)]][part.digest] = part.pack()
-    return _object({kind: _object(entries) for kind, entries in found.items()})
+        parts_by_kind[KINDS[type(part)]][part.digest] = part.pack()
+    return _object({kind: _object(entries) for kind, entries in parts_by_kind.items()})
 
 
 def _object(entries: dict[str, bytes]) -> bytes:

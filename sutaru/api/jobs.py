@@ -50,9 +50,9 @@ def jobs(
     offset: Annotated[int, Query(ge=0, le=10**9)] = 0,
 ) -> JobList:
     """Jobs by name, customer, order number or a photo's name; a page of the list at a time."""
-    found, count = studio.jobs.search(words, which, sort, limit, offset)
+    listed_jobs, count = studio.jobs.search(words, which, sort, limit, offset)
     # The list waits for no sheet that has yet to be measured. What is asked for last is measured first.
-    cards = [_card(studio, listed) for listed in reversed(found)]
+    cards = [_card(studio, listed) for listed in reversed(listed_jobs)]
     return JobList(jobs=cards[::-1], count=count)
 
 
@@ -78,15 +78,15 @@ def _make_job_card(studio: Studio, listed: Listed) -> dict[str, object]:
     keys = [key for key, sheet in zip(keys, job.sheets, strict=True) if sheet in job.sheets_of(job.editions[0])]
     counts = [studio.sheets.counts(key) for key in keys]
     missing = [key for key, count in zip(keys, counts, strict=True) if count is None]
-    own = job.editions[0]
-    sheets = job.sheets_of(own)
+    edition = job.editions[0]
+    sheets = job.sheets_of(edition)
     first = sheets[0]
     card: dict[str, object] = {
         "root": listed.root, "unseen": sum(photo.found is None for photo in job.photos),
         "sheet": first.id, "picture": listed.root, "width_mm": first.layout.width_mm,
         "height_mm": first.layout.height_mm, "sheets": len(sheets), "photos": len(job.photos),
         "openings": sum(len(sheet.layout.openings_to_fill) for sheet in sheets),
-        "filled": sum(bool(own.filling(s.id).photo_in(o)) for s in sheets for o in s.layout.openings_to_fill),
+        "filled": sum(bool(edition.filling(s.id).photo_in(o)) for s in sheets for o in s.layout.openings_to_fill),
         "stops": None, "looks": None,
     }  # fmt: skip
     if missing:
@@ -101,39 +101,41 @@ def _make_job_card(studio: Studio, listed: Listed) -> dict[str, object]:
 
 
 @router.post("", status_code=201)
-def start(studio: InStudio, asked: NewJob) -> Started:
+def start(studio: InStudio, request: NewJob) -> Started:
     """Starts a job from a template or as a book, and a lab sheet, with the sample photos in its pile when asked for."""
-    if asked.book:
-        job = studio.begin_book(asked.name, studio.lab(asked.lab), asked.book, asked.locale)
-        job = apply(job, Rename(name=asked.name, customer=asked.customer, order_number=asked.order_number))
-    elif asked.card:
-        card = asked.card
+    if request.book:
+        job = studio.begin_book(request.name, studio.lab(request.lab), request.book, request.locale)
+        job = apply(job, Rename(name=request.name, customer=request.customer, order_number=request.order_number))
+    elif request.card:
+        card = request.card
         job = begin_card(
-            asked.name, studio.lab(asked.lab), card.fold, card.width_mm, card.height_mm, studio.theme(card.theme),
+            request.name, studio.lab(request.lab), card.fold, card.width_mm, card.height_mm, studio.theme(card.theme),
             studio=studio.card.get_written(), by_photo=card.by_photo,
         )  # fmt: skip
-        job = apply(job, Rename(name=asked.name, customer=asked.customer, order_number=asked.order_number))
+        job = apply(job, Rename(name=request.name, customer=request.customer, order_number=request.order_number))
     else:
-        job = _begin_from_template(studio, asked)
-    if asked.locale != job.locale:
-        job = apply(job, Say(locale=asked.locale))
-    if asked.months:
-        first = asked.first_month or f"{date.today().year + 1}-01"
-        job = job.copy_with(sheets=months_of(job.sheets, first, asked.months, job.locale))
-    if asked.country:
-        job = apply(job, SetCalendar(country=asked.country, region=asked.region, more_holidays=asked.more_holidays))
-    if asked.samples:
+        job = _begin_from_template(studio, request)
+    if request.locale != job.locale:
+        job = apply(job, Say(locale=request.locale))
+    if request.months:
+        first = request.first_month or f"{date.today().year + 1}-01"
+        job = job.copy_with(sheets=months_of(job.sheets, first, request.months, job.locale))
+    if request.country:
+        job = apply(
+            job, SetCalendar(country=request.country, region=request.region, more_holidays=request.more_holidays)
+        )
+    if request.samples:
         job = apply(job, BringIn(photos=tuple(sample_photos(studio))))
     return _describe_started(studio, studio.jobs.create(job))
 
 
-def _begin_from_template(studio: Studio, asked: NewJob) -> Job:
-    template = studio.template(asked.template)
+def _begin_from_template(studio: Studio, request: NewJob) -> Job:
+    template = studio.template(request.template)
     return Job(
-        name=asked.name, customer=asked.customer, order_number=asked.order_number, template=template.id,
-        product=template.product, sheets=template.sheets, lab=studio.lab(asked.lab), revision=template.revision,
-        studio=studio.card.get_written(), variants=_variants(studio, template) if asked.by_photo else (),
-        without_samples=not asked.samples,
+        name=request.name, customer=request.customer, order_number=request.order_number, template=template.id,
+        product=template.product, sheets=template.sheets, lab=studio.lab(request.lab), revision=template.revision,
+        studio=studio.card.get_written(), variants=_variants(studio, template) if request.by_photo else (),
+        without_samples=not request.samples,
     )  # fmt: skip
 
 
@@ -141,8 +143,8 @@ def _variants(studio: Studio, template: Template) -> tuple[str, ...]:
     """The template and its variants that lie on the shelf."""
     away = studio.templates.list_put_away()
     known = (*studio.templates.list_all(), *studio.shelf.templates.values())
-    found = tuple(one.id for one in known if one.group == template.group and one.id not in away)
-    return found[:20] if len(found) > 1 else ()
+    ids = tuple(candidate.id for candidate in known if candidate.group == template.group and candidate.id not in away)
+    return ids[:20] if len(ids) > 1 else ()
 
 
 def _describe_started(studio: Studio, identity: str) -> Started:
@@ -151,39 +153,42 @@ def _describe_started(studio: Studio, identity: str) -> Started:
 
 
 @router.post("/{job}/duplicate", status_code=201)
-def duplicate(studio: InStudio, job: str, asked: Duplicate) -> Started:
+def duplicate(studio: InStudio, job: str, request: Duplicate) -> Started:
     """Begins a job from another one: with its photos and all that lies where, for new photos, or with its sheets alone."""
     before = studio.jobs.head(job).job
-    if asked.keep == "sheets":
-        fresh = Job(**{**_fields(before), "pile": {}, "editions": (Edition(),)})
+    if request.keep == "sheets":
+        job_begun = Job(**{**_fields(before), "pile": {}, "editions": (Edition(),)})
     else:
-        fresh = before if asked.keep == "all" else remove_photos(before)
-    customer = before.customer if asked.customer is None else asked.customer
-    fresh = apply(fresh, Rename(name=asked.name, customer=customer, order_number=asked.order_number))
+        job_begun = before if request.keep == "all" else remove_photos(before)
+    customer = before.customer if request.customer is None else request.customer
+    job_begun = apply(job_begun, Rename(name=request.name, customer=customer, order_number=request.order_number))
     if card := studio.card.get_written():
-        fresh = apply(fresh, TakeCard(card=card))
-    return _describe_started(studio, studio.jobs.create(fresh, f"begin from {before.name}"))
+        job_begun = apply(job_begun, TakeCard(card=card))
+    return _describe_started(studio, studio.jobs.create(job_begun, f"begin from {before.name}"))
 
 
 @router.get("/{job}/variants")
 def variants(studio: InStudio, job: str) -> list[VariantSheets]:
     """The variants of a job's template that an edition can have, with their sheets; none where there is one alone."""
-    here = studio.jobs.head(job).job
+    document = studio.jobs.head(job).job
     try:
-        found = _variants(studio, studio.template(here.template))
+        ids = _variants(studio, studio.template(document.template))
     except NotFound:  # it was begun from nothing, or its template is gone
         return []
-    return [VariantSheets(template=one.id, name=one.name, sheets=one.sheets) for one in map(studio.template, found)]
+    return [
+        VariantSheets(template=template.id, name=template.name, sheets=template.sheets)
+        for template in map(studio.template, ids)
+    ]
 
 
 @router.post("/{job}/contact", status_code=201)
-def contact(studio: InStudio, job: str, asked: Contact) -> Started:
+def contact(studio: InStudio, job: str, request: Contact) -> Started:
     """Begins a job that is a contact sheet of another one's pile, or of some of its photos."""
     before = studio.jobs.head(job).job
-    photos = [photo for photo in before.photos if (photo.id in asked.photos if asked.photos else not photo.aside)]
+    photos = [photo for photo in before.photos if (photo.id in request.photos if request.photos else not photo.aside)]
     name = f"{before.name[:100]}, contact sheet"
-    made = contact_job(name, photos, before.lab, asked.width_mm, asked.height_mm, asked.columns)
-    return _describe_started(studio, studio.jobs.create(apply(made, Rename(name=name, customer=before.customer))))
+    sheet_job = contact_job(name, photos, before.lab, request.width_mm, request.height_mm, request.columns)
+    return _describe_started(studio, studio.jobs.create(apply(sheet_job, Rename(name=name, customer=before.customer))))
 
 
 def _fields(job: Job) -> dict[str, object]:
@@ -221,8 +226,8 @@ Has = Annotated[str, Query(max_length=64)]
 def head(studio: InStudio, job: str, have: Has = "", edition: Has = "", view: Has = "") -> Response:
     """Where a job stands, with what is new since the root that the asker has."""
     with _note_unreadable(studio, job):
-        here = studio.jobs.head(job)
-    return _json(studio.heads.answer(here, Known(have=have, edition=edition, view=view)))
+        head_now = studio.jobs.head(job)
+    return _json(studio.heads.answer(head_now, Known(have=have, edition=edition, view=view)))
 
 
 @contextmanager
@@ -238,23 +243,23 @@ def _note_unreadable(studio: Studio, job: str) -> Iterator[None]:
 
 
 @router.post("/{job}/edits", response_model=JobHead)
-def edit(studio: InStudio, job: str, asked: EditRequest) -> Response:
+def edit(studio: InStudio, job: str, request: EditRequest) -> Response:
     """Applies an edit. It is stored when this answers; or a task has begun that will, and stands in the answer."""
-    return _json(studio.edit(job, asked))
+    return _json(studio.edit(job, request))
 
 
 @router.post("/{job}/sheets/{sheet}/preview", response_class=Response)
-def preview(studio: InStudio, job: str, sheet: str, asked: PreviewRequest) -> Response:
+def preview(studio: InStudio, job: str, sheet: str, request: PreviewRequest) -> Response:
     """A sheet as an edit would make it, as JPEG. Nothing is stored."""
     before = studio.jobs.head(job).job
-    if isinstance(asked.edit, Fill):
+    if isinstance(request.edit, Fill):
         studio.finder.wait_for([photo.checksum for photo in before.photos], lambda done, total: None)
         before = studio.jobs.head(job).job
-    after = apply(before, asked.edit)
+    after = apply(before, request.edit)
     if sheet not in after.sheets_by_id:
         raise NotFound("There is no such sheet.")
-    made = studio.sheets.paint(Drawing(job, after, sheet, asked.edition, {}), asked.width)
-    return Response(made.jpeg, media_type="image/jpeg")
+    picture = studio.sheets.paint(Drawing(job, after, sheet, request.edition, {}), request.width)
+    return Response(picture.jpeg, media_type="image/jpeg")
 
 
 def _check_settled(studio: Studio, job: str) -> None:
@@ -287,10 +292,10 @@ def last_good(studio: InStudio, job: str) -> Started:
 def compare(studio: InStudio, job: str, here: Has, there: Has) -> Compared:
     """Two editions of a job beside each other."""
     now = studio.jobs.head(job).job
-    own, other = (edition_of(now, identity) for identity in (here, there))
-    keys = (studio.sheets.keys(job, now, edition.id) for edition in (own, other))
+    first, other = (edition_of(now, identity) for identity in (here, there))
+    keys = (studio.sheets.keys(job, now, edition.id) for edition in (first, other))
     paired = dict(zip(now.sheets_by_id, zip(*keys, strict=True), strict=True))
-    return Compared(differences=differences(now, own, other), keys=paired)
+    return Compared(differences=differences(now, first, other), keys=paired)
 
 
 def edition_of(job: Job, identity: str) -> Edition:
@@ -304,16 +309,16 @@ def edition_of(job: Job, identity: str) -> Edition:
 @router.get("/{job}/findings")
 def findings(studio: InStudio, job: str, edition: Has = "") -> list[Finding]:
     """All findings of an edition, or of all (``*``), stops first."""
-    here = studio.jobs.head(job).job
+    document = studio.jobs.head(job).job
     if edition == EVERY:
-        found = [
-            one.copy_with(edition=own.id)
-            for own in here.editions
-            for one in check_job(here, own.id, studio.parts.asset)
+        findings = [
+            finding.copy_with(edition=edition.id)
+            for edition in document.editions
+            for finding in check_job(document, edition.id, studio.parts.asset)
         ]
-        return sorted(found, key=lambda one: ("stop", "look", "note").index(one.severity))
+        return sorted(findings, key=lambda finding: ("stop", "look", "note").index(finding.severity))
     try:
-        return check_job(here, edition, studio.parts.asset)
+        return check_job(document, edition, studio.parts.asset)
     except KeyError:
         raise NotFound("There is no such edition in this job.", "Choose another.") from None
 
@@ -321,22 +326,22 @@ def findings(studio: InStudio, job: str, edition: Has = "") -> list[Finding]:
 @router.get("/{job}/history")
 def history(studio: InStudio, job: str, before: Number = 2**53) -> list[HistoryState]:
     """What was done, the newest first, up to 200 states; those of one gesture are one entry."""
-    here, line = studio.jobs.head(job), studio.jobs.line(job)
-    found: list[HistoryState] = []
+    head_now, line = studio.jobs.head(job), studio.jobs.line(job)
+    states: list[HistoryState] = []
     gesture: str | None = None
     for state in studio.jobs.history(job, 200, before):
-        last = found[-1] if found else None
+        last = states[-1] if states else None
         if last and gesture and gesture == state.gesture and last.parent == state.number and not state.named:
-            found[-1] = last.model_copy(update={"steps": last.steps + 1, "parent": state.parent})
+            states[-1] = last.model_copy(update={"steps": last.steps + 1, "parent": state.parent})
             continue
         gesture = state.gesture
-        found.append(
+        states.append(
             HistoryState(
                 number=state.number, parent=state.parent, label=state.label, made=state.made, named=state.named, steps=1,
-                here=state.number == here.number, undone=state.number not in line,
+                here=state.number == head_now.number, undone=state.number not in line,
             )
         )  # fmt: skip
-    return found
+    return states
 
 
 @router.post("/{job}/history/{number}", response_model=JobHead)
@@ -347,9 +352,9 @@ def go_to(studio: InStudio, job: str, number: int, known: Known) -> Response:
 
 
 @router.put("/{job}/history/{number}", status_code=204)
-def name_state(studio: InStudio, job: str, number: int, asked: StateName) -> None:
+def name_state(studio: InStudio, job: str, number: int, request: StateName) -> None:
     """Gives a state a name."""
-    studio.jobs.name_state(job, _bound_number(number), asked.name.strip())
+    studio.jobs.name_state(job, _bound_number(number), request.name.strip())
     studio.events.say("history", job)
 
 
@@ -373,13 +378,13 @@ def state_picture(
 def cover(studio: InStudio, job: str, root: str, width: int = 320) -> Response:
     """A job's first sheet as it stands, as JPEG. ``root`` is where it stands, so that the picture may be kept for ever."""
     width = _bound_width(width)
-    if kept := studio.pictures.get(root, width):
-        return answer_picture(Picture(kept))
+    if kept_picture := studio.pictures.get(root, width):
+        return answer_picture(Picture(kept_picture))
     with _note_unreadable(studio, job):
-        here = studio.jobs.head(job)
-    picture = _paint(studio, job, here.job, "", "", width)
+        head_now = studio.jobs.head(job)
+    picture = _paint(studio, job, head_now.job, "", "", width)
     answer = answer_picture(picture)
-    if root != here.root:
+    if root != head_now.root:
         answer.headers["Cache-Control"] = "no-store"
     elif picture.whole:
         studio.pictures.put(root, width, picture.jpeg)
@@ -413,11 +418,11 @@ def answer_picture(picture: Picture) -> Response:
 @router.get("/{job}/bundle", response_class=FileResponse)
 def bundle(studio: InStudio, job: str) -> FileResponse:
     """The job with its photos as a .sutaru bundle."""
-    here: Head = studio.jobs.head(job)
+    head_now: Head = studio.jobs.head(job)
     path = studio.photos.incoming / f"bundle-{secrets.token_hex(6)}"
-    write_bundle(path, here.job, lambda photo: studio.photos.path(photo.checksum), studio.parts.asset)
+    write_bundle(path, head_now.job, lambda photo: studio.photos.path(photo.checksum), studio.parts.asset)
     return FileResponse(
-        path, filename=f"{plain_file_name(here.job.name) or 'job'}.sutaru", media_type="application/zip",
+        path, filename=f"{plain_file_name(head_now.job.name) or 'job'}.sutaru", media_type="application/zip",
         background=BackgroundTask(path.unlink, missing_ok=True),
     )  # fmt: skip
 
@@ -433,8 +438,8 @@ async def begin_from_bundle(studio: InStudio, request: Request) -> Started:
 
 
 def _take_bundle(studio: Studio, path: Path) -> str:
-    said, assets = studio.door.bundle("This bundle", read_bundle, str(path))
-    job = Job.model_validate_json(said)
+    job_json, assets = studio.door.bundle("This bundle", read_bundle, str(path))
+    job = Job.model_validate_json(job_json)
     facts = {photo.id: _measure_bundled(studio, path, photo) for photo in job.photos}
     studio.parts.add_assets(assets)
     pile = tuple(

@@ -71,6 +71,6 @@ def _name_meaning(job: Job, meaning: Meaning) -> str:
 
 
 @router.post("/jobs/{job}/list/tried")
-def try_list(studio: InStudio, job: str, asked: TakeList) -> list[RowDone]:
+def try_list(studio: InStudio, job: str, request: TakeList) -> list[RowDone]:
     """What would become of each row of a list, without keeping it."""
-    return apply_list(studio.jobs.head(job).job, asked)[1]
+    return apply_list(studio.jobs.head(job).job, request)[1]

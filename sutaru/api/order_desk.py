@@ -45,11 +45,11 @@ class Desk:
     def _send(self, order: Ordered) -> None:
         try:
             with closing(line_to(self.address)) as line:
-                told = line.send(
-                    order.order, self._orders.file, lambda name, at, of: self._tell(order, at, of),
+                standing = line.send(
+                    order.order, self._orders.file, lambda name, index, of: self._tell(order, index, of),
                     lambda lab_order: self._orders.set_lab_order(order.id, lab_order),
                 )  # fmt: skip
-            self._keep(order.id, told)
+            self._keep(order.id, standing)
         except Stopped:
             self._orders.set_standing(order.id, "unsent", UNSENT)
         except NotSent as error:
@@ -68,16 +68,18 @@ class Desk:
                 self._cancel_quietly(order.id)
             self._events.say("order", order.id)
 
-    def _keep(self, identity: str, told: Standing) -> Ordered:
-        reasons = [reason.model_dump() for reason in told.reasons]
-        return self._orders.set_standing(identity, told.state, reasons=reasons, lab_order=told.id, price=told.price)
+    def _keep(self, identity: str, standing: Standing) -> Ordered:
+        reasons = [reason.model_dump() for reason in standing.reasons]
+        return self._orders.set_standing(
+            identity, standing.state, reasons=reasons, lab_order=standing.id, price=standing.price
+        )
 
-    def _tell(self, order: Ordered, at: int, of: int) -> None:
+    def _tell(self, order: Ordered, index: int, of: int) -> None:
         if self._closed or order.id in self._cancelled:
             raise Stopped("The application was closed.")
         before = self.sending.get(order.id)
-        self.sending[order.id] = (at, of)
-        if before is None or at - before[0] > of / 20:
+        self.sending[order.id] = (index, of)
+        if before is None or index - before[0] > of / 20:
             self._events.say("order", order.id)
 
     def cancel(self, identity: str) -> Ordered:
@@ -98,13 +100,13 @@ class Desk:
             raise EditRefused("The lab has begun this order, or has ended it.", "Ring the lab up.")
         if order.lab_order:  # what the lab never opened it cannot print: only a submitted order is printed
             with closing(line_to(self.address)) as line:
-                told = line.cancel(order.lab_order)
-            if told.state != "cancelled":
-                self._keep(order.id, told)
+                standing = line.cancel(order.lab_order)
+            if standing.state != "cancelled":
+                self._keep(order.id, standing)
                 raise EditRefused("The lab has not cancelled this order.", "Ring the lab up.")
-        found = self._orders.set_standing(order.id, "cancelled")
+        cancelled = self._orders.set_standing(order.id, "cancelled")
         self._events.say("order", order.id)
-        return found
+        return cancelled
 
     def _cancel_quietly(self, identity: str) -> None:
         try:
@@ -126,11 +128,11 @@ class Desk:
             self._asked[order.id] = time.monotonic()
         with closing(line_to(self.address)) as line:
             try:
-                told = line.ask_standing(order.lab_order, 1.5)
+                standing = line.ask_standing(order.lab_order, 1.5)
             except NotSent:  # it stands as it was told last
                 self._away_until = time.monotonic() + FRESH_S
                 return order
-        return self._keep(order.id, told) if told.state != order.state else order
+        return self._keep(order.id, standing) if standing.state != order.state else order
 
     def close(self) -> None:
         """Ends the threads, each at its next piece; what is on its way is said to be unsent at the next start."""

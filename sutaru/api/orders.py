@@ -111,26 +111,28 @@ def _describe_order(studio: Studio, order: Ordered) -> OrderState:
         name, number, now, picture = job.job.name, job.number, job.job, job.root
     except SutaruError:  # a job that cannot be read just now; its orders and their files stay
         name, number, now, picture = order.order.lines[0].title, order.number, None, ""
-    at = studio.desk.sending.get(order.id)
+    progress = studio.desk.sending.get(order.id)
     reasons = [_place_reason(now, reason) for reason in order.reasons]
     return OrderState(
         id=order.id, job=order.job, job_name=name, picture=picture, reference=order.order.reference, state=order.state,
         message=order.message, reasons=reasons, lines=list(order.order.lines), to=order.order.to, note=order.order.note,
         price=order.price, lab_order=order.lab_order, again_of=order.again_of, made=order.made, asked=order.asked,
-        changed_since=bool(order.number) and number != order.number, progress=list(at) if at else None,
+        changed_since=bool(order.number) and number != order.number, progress=list(progress) if progress else None,
     )  # fmt: skip
 
 
 def _place_reason(job: Job | None, reason: dict[str, Any]) -> Reason:
     """A lab's reason with the sheet and the edition that it speaks of, as the job stands now."""
-    said = Reason.model_validate(reason)
+    reason_read = Reason.model_validate(reason)
     if job is None:
-        return said
-    own = next((one.id for one in job.editions if said.line == f"{job.name}, {one.name}"), "")
-    sheet = next((one.id for one in job.sheets if one.name == said.page), "")
-    if not sheet and 0 < said.number <= len(job.sheets):  # a page of a file of many
-        sheet = job.sheets[said.number - 1].id
-    return said.model_copy(update={"sheet": sheet, "edition": own})
+        return reason_read
+    edition = next(
+        (candidate.id for candidate in job.editions if reason_read.line == f"{job.name}, {candidate.name}"), ""
+    )
+    sheet = next((sheet_here.id for sheet_here in job.sheets if sheet_here.name == reason_read.page), "")
+    if not sheet and 0 < reason_read.number <= len(job.sheets):  # a page of a file of many
+        sheet = job.sheets[reason_read.number - 1].id
+    return reason_read.model_copy(update={"sheet": sheet, "edition": edition})
 
 
 def _describe_lab_sheet(studio: Studio, sheet: LabSheet) -> Published:
@@ -145,18 +147,18 @@ def take_sheet(studio: InStudio, sheet: str) -> LabSheet:
         offers = line.sheets()
     if sheet in offers.unread:
         raise EditRefused(f"This lab sheet cannot be read: {offers.unread[sheet]}", "Ask the lab.")
-    taken = next((one for one in offers.sheets if one.id == sheet), None)
-    if taken is None:
+    offered_sheet = next((offered for offered in offers.sheets if offered.id == sheet), None)
+    if offered_sheet is None:
         raise NotFound("The lab does not publish this sheet.", "Look at its list again.")
-    if taken.press and taken.press.profile not in PRESSES:
+    if offered_sheet.press and offered_sheet.press.profile not in PRESSES:
         try:
-            studio.parts.asset(taken.press.profile)
+            studio.parts.asset(offered_sheet.press.profile)
         except NotFound:
             sentence = "The lab's press has a profile of its own, which is not here."
             raise EditRefused(sentence, "Ask the lab for it, and bring it in first.") from None
-    studio.lab_sheets.keep(taken)
+    studio.lab_sheets.keep(offered_sheet)
     studio.events.say("shelf", "")
-    return taken
+    return offered_sheet
 
 
 @router.get("/lab")
@@ -164,13 +166,13 @@ def lab(studio: InStudio) -> LabSays:
     """The lab that orders go to, and what it offers."""
     with closing(line_to(studio.desk.address)) as line:
         try:
-            told = line.sheets()
+            offers = line.sheets()
         except NotSent as error:
             return LabSays(address=line.address, reachable=False, message=str(error))
     return LabSays(
-        address=line.address, reachable=True, papers=list(told.papers), finishes=list(told.finishes),
-        covers=list(told.covers), prices=told.prices, turnaround=told.turnaround, unread=told.unread,
-        sheets=[_describe_lab_sheet(studio, sheet) for sheet in told.sheets],
+        address=line.address, reachable=True, papers=list(offers.papers), finishes=list(offers.finishes),
+        covers=list(offers.covers), prices=offers.prices, turnaround=offers.turnaround, unread=offers.unread,
+        sheets=[_describe_lab_sheet(studio, sheet) for sheet in offers.sheets],
     )  # fmt: skip
 
 
@@ -181,17 +183,17 @@ def orders(studio: InStudio, job: Annotated[str, Query(max_length=64)] = "") -> 
 
 
 @router.post("/orders", status_code=201)
-def order(studio: InStudio, asked: NewOrder) -> OrderState:
+def order(studio: InStudio, request: NewOrder) -> OrderState:
     """Orders what an export wrote, and sends it. Refused while something is still missing."""
-    task = studio.board.tasks.get(asked.export)
+    task = studio.board.tasks.get(request.export)
     if task.kind != "export" or task.state != "done" or task.outcome is None:
         raise NotFound("This export has no files.", "Export again.")
     job = studio.jobs.head(task.job).job
     lab = studio.lab(task.asked["lab"])
-    for named, address in asked.each_to.items():
+    for named, address in request.each_to.items():
         if lacking := list_missing(address):
             raise EditRefused(f"{named}: {lacking[0]}", "Fill it in, then order.")
-    if lacking := list_missing(asked.to):
+    if lacking := list_missing(request.to):
         raise EditRefused(lacking[0], "Fill it in, then order.")
     folder, by_edition = studio.board.folder(task), dict[str, list[OrderFile]]()
     copies: dict[str, int] = {}
@@ -206,17 +208,17 @@ def order(studio: InStudio, asked: NewOrder) -> OrderState:
         studio.orders.keep(entry["sha256"], folder / entry["file"])
     lines = tuple(
         OrderLine(title=f"{job.name}, {names[named]}" if named else job.name, lab_sheet=lab.id, files=tuple(files),
-                  copies=asked.copies or copies[named], paper=asked.paper, finish=asked.finish, cover=asked.cover,
-                  to=asked.each_to.get(named) or asked.each_to.get(names[named]))
+                  copies=request.copies or copies[named], paper=request.paper, finish=request.finish, cover=request.cover,
+                  to=request.each_to.get(named) or request.each_to.get(names[named]))
         for named, files in by_edition.items()
     )  # fmt: skip
-    made = Order(
-        key=_key(asked.token), reference=job.order_number or job.name, lines=lines, to=asked.to, note=asked.note,
-        wish=asked.wish,
+    new_order = Order(
+        key=_key(request.token), reference=job.order_number or job.name, lines=lines, to=request.to, note=request.note,
+        wish=request.wish,
     )  # fmt: skip
-    if made.clash:
-        raise EditRefused(f"Two files of this export are called {made.clash}.", "Export again, and order that.")
-    return _send_order(studio, studio.orders.add(task.job, task.id, made, int(task.asked.get("number", 0))))
+    if new_order.clash:
+        raise EditRefused(f"Two files of this export are called {new_order.clash}.", "Export again, and order that.")
+    return _send_order(studio, studio.orders.add(task.job, task.id, new_order, int(task.asked.get("number", 0))))
 
 
 def _key(token: str) -> str:
@@ -241,21 +243,21 @@ def cancel(studio: InStudio, order: str) -> OrderState:
 @router.post("/orders/{order}/send")
 def send(studio: InStudio, order: str) -> OrderState:
     """Sends an order once more that did not arrive. The lab takes it once."""
-    found = studio.orders.get(order)
-    if found.state != "unsent":
+    ordered = studio.orders.get(order)
+    if ordered.state != "unsent":
         raise NotFound("This order is with the lab already.", "Follow it there.")
     studio.orders.set_standing(order, "sending")
-    studio.desk.send(found)
+    studio.desk.send(ordered)
     return _describe_order(studio, studio.orders.get(order))
 
 
 @router.post("/orders/{order}/again", status_code=201)
-def reorder(studio: InStudio, order: str, asked: Again | None = None) -> OrderState:
+def reorder(studio: InStudio, order: str, request: Again | None = None) -> OrderState:
     """Orders the same once more, with exactly the files of then."""
-    found = studio.orders.get(order)
-    gone = [file.name for sha, file in found.order.files.items() if not studio.orders.file(sha).exists()]
-    if gone:
-        raise NotFound(f"{gone[0]} of this order is not here any more.", "Export the job again, and order that.")
-    token = asked.token if asked else ""
-    fresh = found.order.copy_with(key=_key(token and f"{token} {found.id}"))
-    return _send_order(studio, studio.orders.add(found.job, found.export, fresh, found.number, found.id))
+    earlier = studio.orders.get(order)
+    missing = [file.name for sha, file in earlier.order.files.items() if not studio.orders.file(sha).exists()]
+    if missing:
+        raise NotFound(f"{missing[0]} of this order is not here any more.", "Export the job again, and order that.")
+    token = request.token if request else ""
+    fresh = earlier.order.copy_with(key=_key(token and f"{token} {earlier.id}"))
+    return _send_order(studio, studio.orders.add(earlier.job, earlier.export, fresh, earlier.number, earlier.id))

@@ -38,12 +38,12 @@ def part(studio: InStudio, kind: str, name: str) -> Response:
 
 
 @router.post("/parts/{kind}", response_model=PartsOf)
-def parts(studio: InStudio, kind: str, asked: PartNames) -> Response:
+def parts(studio: InStudio, kind: str, request: PartNames) -> Response:
     """Several stored parts of a kind at once."""
     if kind not in PartsOf.model_fields:
         raise NotFound("There are no such parts.")
-    found = {name: studio.parts.fetch(name) for name in asked.names if re.fullmatch("[0-9a-f]{32}", name)}
-    body = b",".join(b'"%s":%s' % (name.encode(), data) for name, data in found.items())
+    data_by_name = {name: studio.parts.fetch(name) for name in request.names if re.fullmatch("[0-9a-f]{32}", name)}
+    body = b",".join(b'"%s":%s' % (name.encode(), data) for name, data in data_by_name.items())
     return Response(b'{"%s":{%s}}' % (kind.encode(), body), media_type="application/json")
 
 
@@ -82,10 +82,10 @@ async def picture(
             raise NotFound("This press has no inks to be seen apart.", "Look at its paper instead.")
         return studio.sheets.picture(key, width, notes, mending, proof)
 
-    found = studio.sheets.get_kept_picture(key, width, notes, mending, proof)
-    if found is None:
-        found = await studio.turns.paint(request, paint)
-    return answer_picture(found)
+    kept_picture = studio.sheets.get_kept_picture(key, width, notes, mending, proof)
+    if kept_picture is None:
+        kept_picture = await studio.turns.paint(request, paint)
+    return answer_picture(kept_picture)
 
 
 @router.get("/jobs/{job}/sheets/{sheet}/openings/{opening}/ranked")
@@ -97,31 +97,33 @@ def rank_photos(
     document = studio.jobs.head(job).job
     layout, hole = _opening(studio, job, sheet, opening)
     try:
-        own = document.edition(edition)
+        filled = document.edition(edition)
     except KeyError:
         raise NotFound("There is no such edition in this job.", "Choose another.") from None
-    used = {photo for filling in own.fillings.values() for photo in filling.photos()}
-    found = [Ranked(photo=p.id, cost=cost(layout, hole, p, document.lab), used=p.id in used) for p in document.photos]
-    return sorted(found, key=lambda r: (r.used, r.cost))[:limit]
+    used = {photo for filling in filled.fillings.values() for photo in filling.photos()}
+    ranked = [Ranked(photo=p.id, cost=cost(layout, hole, p, document.lab), used=p.id in used) for p in document.photos]
+    return sorted(ranked, key=lambda r: (r.used, r.cost))[:limit]
 
 
 @router.get("/drawn/{key}/openings/{opening}/ppi")
 def ppi(studio: InStudio, key: str, opening: str) -> list[PpiCell]:
     """What an opening of a sheet prints at, place by place; nothing when it is empty."""
-    drawn = studio.sheets.drawing(key).resolve().by_id.get(opening)
-    if drawn is None or drawn.layer.kind != "opening":
+    opening_drawn = studio.sheets.drawing(key).resolve().by_id.get(opening)
+    if opening_drawn is None or opening_drawn.layer.kind != "opening":
         raise NotFound("There is no such opening.", "Choose one of the ledger's.")
-    if drawn.photo is None or drawn.placement is None:
+    if opening_drawn.photo is None or opening_drawn.placement is None:
         return []
-    cells = ppi_picture(drawn.layer, drawn.photo, drawn.placement)
-    return [PpiCell(points=[(x, y) for x, y in points.round(3).tolist()], ppi=round(at, 1)) for points, at in cells]
+    cells = ppi_picture(opening_drawn.layer, opening_drawn.photo, opening_drawn.placement)
+    return [
+        PpiCell(points=[(x, y) for x, y in points.round(3).tolist()], ppi=round(value, 1)) for points, value in cells
+    ]
 
 
 def _opening(studio: Studio, job: str, sheet: str, opening: str):  # type: ignore[no-untyped-def]
-    found = studio.jobs.head(job).job.sheets_by_id.get(sheet)
-    if found is None or opening not in found.layout.openings_by_id:
+    entry = studio.jobs.head(job).job.sheets_by_id.get(sheet)
+    if entry is None or opening not in entry.layout.openings_by_id:
         raise NotFound("There is no such opening.", "Choose one of the ledger's.")
-    return found.layout, found.layout.openings_by_id[opening]
+    return entry.layout, entry.layout.openings_by_id[opening]
 
 
 @router.post("/assets", status_code=201)
@@ -130,28 +132,28 @@ async def keep_asset(studio: InStudio, request: Request) -> AssetKept:
     the request's body, and says what it is. Edits name it from then on."""
     path = await receive(studio, request.stream(), OVERLAY_BYTES, "This file")
     try:
-        found = await run_in_threadpool(lambda: studio.door.asset("This file", read_asset, path.read_bytes()))
-        await run_in_threadpool(studio.parts.add_assets, [found.data])
+        asset = await run_in_threadpool(lambda: studio.door.asset("This file", read_asset, path.read_bytes()))
+        await run_in_threadpool(studio.parts.add_assets, [asset.data])
     finally:
         path.unlink(missing_ok=True)
-    return _describe_asset(found)
+    return _describe_asset(asset)
 
 
 @router.get("/assets/{name}")
 def asset(studio: InStudio, name: str) -> AssetKept:
     """What a kept mask or drawing is."""
-    found = read_asset(studio.parts.asset(name))
-    return _describe_asset(found)
+    data = read_asset(studio.parts.asset(name))
+    return _describe_asset(data)
 
 
-def _describe_asset(found: Asset) -> AssetKept:
+def _describe_asset(asset: Asset) -> AssetKept:
     return AssetKept(
-        name=found.name,
-        kind=found.kind,
-        width=found.width,
-        height=found.height,
-        ratio=found.ratio,
-        traced=found.traced,
-        family=found.family,
-        profile=found.profile,
+        name=asset.name,
+        kind=asset.kind,
+        width=asset.width,
+        height=asset.height,
+        ratio=asset.ratio,
+        traced=asset.traced,
+        family=asset.family,
+        profile=asset.profile,
     )

@@ -28,27 +28,27 @@ PartName = Annotated[str, Query(pattern=r"^([0-9a-f]{32})?$")]
 
 
 def _photo(studio: Studio, identity: str) -> Photo:
-    found = studio.photos.facts([identity])
-    if identity not in found:
+    facts = studio.photos.facts([identity])
+    if identity not in facts:
         raise NotFound("There is no such photo.", "Bring it in first.")
-    return found[identity]
+    return facts[identity]
 
 
 def _find_retouching(studio: Studio, everywhere: str, filling: str, opening: str) -> Retouching | None:
     """What a photo is retouched by: the stored touches of this name, and over them an opening's own."""
     try:
         under = Recipe(retouching=_part(studio, everywhere, Retouching)) if everywhere else Recipe()
-        own = _part(studio, filling, Filling).tones.get(opening) if filling else None
+        recipe = _part(studio, filling, Filling).tones.get(opening) if filling else None
     except (FileRefused, ValidationError) as error:
         raise NotFound("This state of the photo is not at hand any more.", "Ask for the job again.") from error
-    return (own.lay_over(under) if own else under).retouching
+    return (recipe.lay_over(under) if recipe else under).retouching
 
 
 def _part(studio: Studio, name: str, kind):  # type: ignore[no-untyped-def]
-    held = studio.parts.kept.get(name)
-    if not isinstance(held, kind):
-        held = studio.parts.kept[name] = kind.model_validate_json(studio.parts.fetch(name))
-    return held
+    kept_part = studio.parts.kept.get(name)
+    if not isinstance(kept_part, kind):
+        kept_part = studio.parts.kept[name] = kind.model_validate_json(studio.parts.fetch(name))
+    return kept_part
 
 
 @router.get("/photos/{photo}/tiles/{level}/{x}/{y}", response_class=Response)
@@ -135,12 +135,12 @@ class Pointed(Looking):
 
 
 @router.post("/photos/{photo}/covered")
-def find_covers(studio: InStudio, photo: PhotoId, asked: Covering) -> list[Cover]:
+def find_covers(studio: InStudio, photo: PhotoId, request: Covering) -> list[Cover]:
     """Touches with the place found that each is best covered from."""
     known = _photo(studio, photo)
-    least = min(_touch_width(touch) for touch in asked.touches) * max(known.width, known.height)
+    least = min(_touch_width(touch) for touch in request.touches) * max(known.width, known.height)
     return list(
-        choose_covers(asked.read_pixels(studio, known, min(1.0, max(1 / 8, 24 / max(least, 1)))), asked.touches)
+        choose_covers(request.read_pixels(studio, known, min(1.0, max(1 / 8, 24 / max(least, 1)))), request.touches)
     )
 
 
@@ -152,11 +152,11 @@ def _touch_width(touch: Cover) -> float:
 
 
 @router.post("/photos/{photo}/proposed")
-def proposals(studio: InStudio, photo: PhotoId, asked: Proposing) -> list[Touch]:
+def proposals(studio: InStudio, photo: PhotoId, request: Proposing) -> list[Touch]:
     """Touches that take away dust, blemishes inside faces, or a flash in the eyes, as they are proposed; none is done."""
     known = _photo(studio, photo)
-    image = asked.read_pixels(studio, known, min(1.0, LOOKED_PX / max(known.width, known.height)))
-    return list(propose_touches(image, known, asked.what))
+    image = request.read_pixels(studio, known, min(1.0, LOOKED_PX / max(known.width, known.height)))
+    return list(propose_touches(image, known, request.what))
 
 
 class Cutting(Looking):
@@ -168,39 +168,39 @@ class Cutting(Looking):
 
 
 @router.post("/photos/{photo}/cut")
-def cut_subject(studio: InStudio, photo: PhotoId, asked: Cutting) -> Cut:
+def cut_subject(studio: InStudio, photo: PhotoId, request: Cutting) -> Cut:
     """The subject that a rough stroke passes over, cut out of its backdrop."""
     known = _photo(studio, photo)
-    image = asked.read_pixels(studio, known, min(1.0, 420 / max(known.width, known.height)))
-    found = select_subject(image, asked.stroke, asked.begun, asked.away)
-    if found is None:
+    image = request.read_pixels(studio, known, min(1.0, 420 / max(known.width, known.height)))
+    subject = select_subject(image, request.stroke, request.begun, request.away)
+    if subject is None:
         raise NotFound("Nothing is told apart from its backdrop here.", "Draw along the middle of the subject.")
-    return found
+    return subject
 
 
 @router.post("/photos/{photo}/eye")
-def eye(studio: InStudio, photo: PhotoId, asked: Pointed) -> Eye:
+def eye(studio: InStudio, photo: PhotoId, request: Pointed) -> Eye:
     """The touch that takes a flash out of the eye about a place."""
     known = _photo(studio, photo)
-    found = eye_at(asked.read_pixels(studio, known, 1.0), asked.at, asked.id)
-    if found is None:
+    touch = eye_at(request.read_pixels(studio, known, 1.0), request.at, request.id)
+    if touch is None:
         raise NotFound("No eye that a flash made red or green is here.", "Click into the coloured pupil.")
-    return found
+    return touch
 
 
 @router.post("/photos/{photo}/upright")
 def find_upright(studio: InStudio, photo: PhotoId) -> Upright:
     """How the camera is turned back so that the upright lines of a photo are."""
     known = _photo(studio, photo)
-    found = detect_upright(studio.tiles.read_whole(known, min(1.0, 1000 / max(known.width, known.height)), None))
-    if found is None:
+    upright = detect_upright(studio.tiles.read_whole(known, min(1.0, 1000 / max(known.width, known.height)), None))
+    if upright is None:
         raise NotFound("Too few upright lines agree in this photo.", "Set it by the dials.")
-    return found
+    return upright
 
 
 @router.post("/photos/{photo}/grey")
-def grey(studio: InStudio, photo: PhotoId, asked: Pointed) -> WhiteBalance:
+def grey(studio: InStudio, photo: PhotoId, request: Pointed) -> WhiteBalance:
     """The white balance that makes a place grey, after the steps that go before it."""
     known = _photo(studio, photo)
-    image = asked.read_pixels(studio, known, min(1.0, 1400 / max(known.width, known.height)))
-    return grey_at(apply_recipe(image, Recipe(steps=asked.steps), known.found), asked.at)
+    image = request.read_pixels(studio, known, min(1.0, 1400 / max(known.width, known.height)))
+    return grey_at(apply_recipe(image, Recipe(steps=request.steps), known.found), request.at)

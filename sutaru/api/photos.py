@@ -94,9 +94,9 @@ def _add(studio: Studio, job: str, edit: BringIn, gesture: str | None) -> tuple[
 
 
 @router.post("/photos")
-def facts(studio: InStudio, asked: PhotoIds) -> list[Photo]:
+def facts(studio: InStudio, request: PhotoIds) -> list[Photo]:
     """What is known of photos, by their ids: facts of their files, and what the machine has found in them."""
-    return list(studio.photos.facts(asked.ids).values())
+    return list(studio.photos.facts(request.ids).values())
 
 
 class Matching(Message):
@@ -110,16 +110,18 @@ class Matching(Message):
 
 
 @router.post("/photos/matched")
-def match_tones_of(studio: InStudio, asked: Matching) -> Curves:
+def match_tones_of(studio: InStudio, request: Matching) -> Curves:
     """Curves that give a photo the tones of another."""
-    known = studio.photos.facts([asked.photo, asked.like])
-    if asked.photo not in known or asked.like not in known:
+    known = studio.photos.facts([request.photo, request.like])
+    if request.photo not in known or request.like not in known:
         raise NotFound("There is no such photo.", "Bring it in first.")
 
     def paint_small(photo: Photo, recipe: Recipe) -> NDArray[np.uint8]:
         return apply_recipe(decode(studio.photos.path(photo.checksum, "thumb"), photo.name), recipe, photo.found)
 
-    return match_tones(paint_small(known[asked.photo], asked.before), paint_small(known[asked.like], asked.like_as))
+    return match_tones(
+        paint_small(known[request.photo], request.before), paint_small(known[request.like], request.like_as)
+    )
 
 
 @router.get("/photos/{checksum}/{kind}", response_class=FileResponse)

@@ -46,10 +46,10 @@ class PressFacts(Message):
 @router.get("/drawn/{key}/figures")
 def figures(studio: InStudio, key: str, x: OnPage, y: OnPage) -> Figures:
     """What the lab's press makes of one place of a sheet, page mm."""
-    found = studio.sheets.figures(key, (x, y))
-    if found is None:
+    figures_here = studio.sheets.figures(key, (x, y))
+    if figures_here is None:
         raise NotFound("This place is not on the sheet.")
-    return found
+    return figures_here
 
 
 @router.get("/drawn/{key}/printed", response_class=Response)
@@ -58,8 +58,8 @@ def show_print(
     side: Annotated[int, Query(ge=64, le=800)] = 480,
 ) -> Response:  # fmt: skip
     """A square of a sheet as its file will have it, about a place (page mm), at the lab's ppi, sharpened so: JPEG."""
-    made = studio.sheets.paint_print(key, (x, y), side, how, surface)
-    return Response(made, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=3600"})
+    picture = studio.sheets.paint_print(key, (x, y), side, how, surface)
+    return Response(picture, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=3600"})
 
 
 @router.post("/verify")
@@ -76,8 +76,8 @@ async def verify_file(
         assets = {}
         if sheet and sheet.press and sheet.press.profile not in PRESSES:
             assets[sheet.press.profile] = studio.parts.asset(sheet.press.profile)
-        said = sheet.model_dump_json() if sheet else ""
-        return studio.door.bundle(called, look_over, str(path), called, said, assets)
+        sheet_json = sheet.model_dump_json() if sheet else ""
+        return studio.door.bundle(called, look_over, str(path), called, sheet_json, assets)
 
     try:
         return await run_in_threadpool(verify_upload)
@@ -96,11 +96,11 @@ def presses() -> list[PressFacts]:
 @router.get("/jobs/{job}/names")
 def names(studio: InStudio, job: str, pattern: Annotated[str, Query(max_length=80)] = "") -> FileNames:
     """What a job's files are called by its lab sheet's pattern, or by another one that is tried."""
-    here = studio.jobs.head(job).job
+    document = studio.jobs.head(job).job
     if pattern:
         try:
-            lab = LabSheet.model_validate({**here.lab.model_dump(), "naming": pattern})
+            lab = LabSheet.model_validate({**document.lab.model_dump(), "naming": pattern})
         except ValidationError as error:
             raise EditRefused(describe_complaint(error.errors()[0])) from None
-        here = here.copy_with(lab=lab)
-    return FileNames(names=file_stems(here)[:3], alike=has_equal_names(here))
+        document = document.copy_with(lab=lab)
+    return FileNames(names=file_stems(document)[:3], alike=has_equal_names(document))

@@ -42,22 +42,22 @@ def printer(studio: InStudio) -> PrinterState:
     """The printer that the studio prints on."""
     line = PrinterLine(studio.printer)
     try:
-        told = line.trays()
-        return PrinterState(address=line.address, reachable=True, trays=list(told.trays), margin_mm=told.margin_mm)
+        trays = line.trays()
+        return PrinterState(address=line.address, reachable=True, trays=list(trays.trays), margin_mm=trays.margin_mm)
     except NotPrinted as error:
         return PrinterState(address=line.address, reachable=False, message=str(error))
 
 
 @router.post("/exports/{export}/print", status_code=201)
-def print_(studio: InStudio, export: str, asked: PrintRequest) -> PrintJob:
+def print_(studio: InStudio, export: str, request: PrintRequest) -> PrintJob:
     """Prints PDFs of a finished export, as one job. Refused with what the printer says against it."""
     written = files_of(studio, export)
-    if not all(name in written and name.endswith(".pdf") for name in asked.files):
+    if not all(name in written and name.endswith(".pdf") for name in request.files):
         raise NotFound("This export has no such PDF.", "Export a PDF, or print sheets.")
     from ..core.press.joined_pdf import join_pdfs
 
-    data = join_pdfs([written[name] for name in asked.files])
-    return PrinterLine(studio.printer).take(data, asked.tray, asked.copies, asked.duplex, asked.fit)
+    data = join_pdfs([written[name] for name in request.files])
+    return PrinterLine(studio.printer).take(data, request.tray, request.copies, request.duplex, request.fit)
 
 
 @router.get("/printer/jobs/{job}")

@@ -28,12 +28,12 @@ def recipes(studio: InStudio) -> list[KeptRecipe]:
 
 
 @router.post("/recipes", status_code=201)
-def keep(studio: InStudio, asked: KeptRecipe) -> list[KeptRecipe]:
+def keep(studio: InStudio, recipe: KeptRecipe) -> list[KeptRecipe]:
     """Keeps one, in the place of that of its name; all there are then."""
-    held = studio.recipes.list_all()
-    if len(held) >= MOST and asked.name.casefold() not in {name.casefold() for name in held}:
+    recipes_kept = studio.recipes.list_all()
+    if len(recipes_kept) >= MOST and recipe.name.casefold() not in {name.casefold() for name in recipes_kept}:
         raise EditRefused(f"The studio keeps {MOST} recipes at most.", "Take one away first.")
-    studio.recipes.keep(asked.name, Recipe(steps=asked.steps))
+    studio.recipes.keep(recipe.name, Recipe(steps=recipe.steps))
     return recipes(studio)
 
 

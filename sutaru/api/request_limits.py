@@ -48,8 +48,8 @@ class Bounded:
             await self._app(scope, receive, send)
             return
         most = None if _FILES.fullmatch(scope["path"]) else REQUEST_BYTES
-        said = Headers(scope=scope).get("content-length", "")
-        if most is not None and said.isdecimal() and int(said) > most:
+        length = Headers(scope=scope).get("content-length", "")
+        if most is not None and length.isdecimal() and int(length) > most:
             await _refusal(413, _TOO_LARGE)(scope, receive, send)
             return
         refusal: JSONResponse | None = None

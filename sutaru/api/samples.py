@@ -14,7 +14,7 @@ _lock = threading.Lock()
 
 def sample_photos(studio: Studio) -> list[Photo]:
     """The sample photos, filed in the studio's store."""
-    found = []
+    samples = []
     with _lock:
         for path in sorted(SAMPLES.glob("*.jpg")):
             photo = examine(path, path.name, sample=True)
@@ -24,5 +24,5 @@ def sample_photos(studio: Studio) -> list[Photo]:
                 _, proxy, thumb, width = take_in(str(upload), path.name)
                 studio.photos.keep(photo, upload, proxy, thumb, width)
                 studio.finder.add(photo.checksum)
-            found.append(studio.photos.facts([photo.id])[photo.id].copy_with(sample=True, name=path.name))
-    return found
+            samples.append(studio.photos.facts([photo.id])[photo.id].copy_with(sample=True, name=path.name))
+    return samples

@@ -79,11 +79,11 @@ def run(
     if (
         demo
         and lab is None
-        and (own := _start_stand_in("lab", port + 1, "--data", str(data / "lab"), "--clock", str(CLOCK)))
+        and (stand_in := _start_stand_in("lab", port + 1, "--data", str(data / "lab"), "--clock", str(CLOCK)))
     ):
-        lab, beside = f"http://127.0.0.1:{port + 1}", [own]
-    if demo and printer is None and (own := _start_stand_in("printer", port + 2, "--data", str(data / "printer"))):
-        printer, beside = f"http://127.0.0.1:{port + 2}", [*beside, own]
+        lab, beside = f"http://127.0.0.1:{port + 1}", [stand_in]
+    if demo and printer is None and (stand_in := _start_stand_in("printer", port + 2, "--data", str(data / "printer"))):
+        printer, beside = f"http://127.0.0.1:{port + 2}", [*beside, stand_in]
     memory.share_arenas()
     # Opened first: what is wrong with the folder is a sentence here, not a server that fails to start.
     try:
@@ -95,9 +95,9 @@ def run(
         logging.getLogger("uvicorn.error").addFilter(_is_no_fault_of_ending)
         _Announced(config, studio).run()
     finally:
-        for own in beside:
-            own.terminate()
-            own.wait()
+        for stand_in in beside:
+            stand_in.terminate()
+            stand_in.wait()
     return 0
 
 

@@ -86,7 +86,7 @@ class Sheets:
         cv2.setNumThreads(1)
         self._asset, self._say = asset, say
         self._threads = ThreadPoolExecutor(2, "paint")
-        self._painter = Painter(pixels, self._threads, kept=Painter.room(PATCH_BYTES))
+        self._painter = Painter(pixels, self._threads, patches_kept=Painter.room(PATCH_BYTES))
         self._forgiving = Painter(Forgiving(pixels), self._threads)
         self._lock = threading.Lock()
         self._painting = threading.Semaphore(PICTURES_AT_ONCE)
@@ -200,19 +200,19 @@ class Sheets:
     ) -> Picture:  # fmt: skip
         """A sheet as JPEG, ``width`` px wide (bleed included); ``proof``: as its lab's press shows it. Raises NotFound,
         FileRefused."""
-        if kept := self.get_kept_picture(key, width, notes, mending, proof):
-            return kept
-        made = self.paint(self.drawing(key), width, notes, mending, proof)
-        if made.whole:
-            self._pictures.put((key, width, notes, mending, proof), made.jpeg)
-        return made
+        if kept_picture := self.get_kept_picture(key, width, notes, mending, proof):
+            return kept_picture
+        painted = self.paint(self.drawing(key), width, notes, mending, proof)
+        if painted.whole:
+            self._pictures.put((key, width, notes, mending, proof), painted.jpeg)
+        return painted
 
     def get_kept_picture(
         self, key: str, width: int, notes: bool, mending: bool, proof: ProofView | None
     ) -> Picture | None:
         """A picture that was painted before; None when it is not kept."""
-        found = self._pictures.get((key, width, notes, mending, proof))
-        return None if found is None else Picture(found)
+        kept_picture = self._pictures.get((key, width, notes, mending, proof))
+        return None if kept_picture is None else Picture(kept_picture)
 
     def figures(self, key: str, at_mm: tuple[float, float]) -> Figures | None:
         """What a sheet's press makes of one place of it; None off the sheet. Raises NotFound, PhotoRefused."""

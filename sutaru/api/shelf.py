@@ -52,8 +52,8 @@ def template_picture(studio: InStudio, template: str, sheet: str, width: int = 4
     shipped = find_picture(template, sheet, width)
     if shipped and studio.card.get_written() is None:
         return FileResponse(shipped, media_type="image/webp", headers={"Cache-Control": "max-age=3600"})
-    found = studio.template(template)
-    answer = cover_picture(studio, f"template {found.id}", fill_with_samples(studio, found), sheet, "", width)
+    entry = studio.template(template)
+    answer = cover_picture(studio, f"template {entry.id}", fill_with_samples(studio, entry), sheet, "", width)
     answer.headers["Cache-Control"] = "max-age=3600"  # the address says the revision
     return answer
 

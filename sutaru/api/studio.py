@@ -121,10 +121,10 @@ class Studio:
 
     def _sweep(self) -> None:
         """Deletes what unfinished tasks of an earlier run left."""
-        kept = {"done"}
+        states_kept = {"done"}
         for folder in (self.database.folder / "exports").iterdir():
             try:
-                if self.board.tasks.get(folder.name).state in kept:
+                if self.board.tasks.get(folder.name).state in states_kept:
                     continue
             except NotFound:
                 pass
@@ -146,9 +146,9 @@ class Studio:
 
     def lab(self, identity: str) -> LabSheet:
         """A lab sheet. Raises NotFound."""
-        if identity not in (found := self.labs):
+        if identity not in (labs := self.labs):
             raise NotFound("There is no such lab sheet.", "Choose one of the list.")
-        return found[identity]
+        return labs[identity]
 
     @property
     def labs(self) -> dict[str, LabSheet]:
@@ -161,32 +161,32 @@ class Studio:
             raise NotFound("There is no such theme.", "Choose one of the list.")
         return self.shelf.themes[identity]
 
-    def begin_book(self, name: str, lab: LabSheet, asked: NewBook, locale: str) -> Job:
+    def begin_book(self, name: str, lab: LabSheet, request: NewBook, locale: str) -> Job:
         """A job that is a book from nothing. Raises NotFound for what the lab does not bind."""
         if lab.bindery is None:
             raise NotFound(f"{lab.name} binds no books.", "Choose another lab sheet.")
-        size = next((one for one in lab.bindery.sizes if one.id == asked.size), None)
-        paper = next((one for one in lab.bindery.papers if one.id == asked.paper), None)
-        binding = next((one for one in lab.bindery.bindings if one.id == asked.binding), None)
+        size = next((entry for entry in lab.bindery.sizes if entry.id == request.size), None)
+        paper = next((entry for entry in lab.bindery.papers if entry.id == request.paper), None)
+        binding = next((entry for entry in lab.bindery.bindings if entry.id == request.binding), None)
         if size is None or paper is None or binding is None:
             raise NotFound(f"{lab.name} does not bind this.", "Choose a size, a paper and a binding of its list.")
         book = Book(size=size, paper=paper, binding=binding)
         return begin_empty_book(
-            name, lab, book, self.theme(asked.theme), asked.pages, asked.title, locale, self.card.get_written()
+            name, lab, book, self.theme(request.theme), request.pages, request.title, locale, self.card.get_written()
         )
 
     # Edits
 
-    def edit(self, job: str, asked: EditRequest) -> bytes:
+    def edit(self, job: str, request: EditRequest) -> bytes:
         """Applies an edit: the answer, once it is stored. A long filling up becomes a task instead."""
-        edit = asked.edit
+        edit = request.edit
         if isinstance(edit, Fill):
             head = self.jobs.head(job)
             if self._is_long(head.job, edit):
-                return self.heads.answer(head, asked, self.state(self._fill(job, edit)))
-        return self.announce_head(self.jobs.edit(job, self._change(job, edit), asked.gesture, asked.token), asked)
+                return self.heads.answer(head, request, self.state(self._fill(job, edit)))
+        return self.announce_head(self.jobs.edit(job, self._change(job, edit), request.gesture, request.token), request)
 
-    def _change(self, where: str, edit: Edit, said: str | None = None) -> Callable[[Job], tuple[Job, str]]:
+    def _change(self, where: str, edit: Edit, label_text: str | None = None) -> Callable[[Job], tuple[Job, str]]:
         def change(before: Job) -> tuple[Job, str]:
             with refuse_failures("This"):
                 after = apply(before, edit)
@@ -194,7 +194,7 @@ class Studio:
                 if isinstance(edit, Accept):
                     self._check_finding_stands(where, before, edit)
                 self._try_out(where, before, after)
-            return after, said or label(before, edit)
+            return after, label_text or label(before, edit)
 
         return change
 
@@ -212,8 +212,8 @@ class Studio:
     def _check_finding_stands(self, where: str, job: Job, edit: Accept) -> None:
         """Refuses to let pass what is found otherwise by now: that would let nothing pass, and nobody would know."""
         keys = dict(zip(job.sheets_by_id, self.sheets.keys(where, job, edit.edition), strict=True))
-        found = Measured.model_validate_json(self.sheets.measure(keys[edit.sheet])).findings
-        standing = {(finding.rule, finding.layer, finding.sentence) for finding in found}
+        findings = Measured.model_validate_json(self.sheets.measure(keys[edit.sheet])).findings
+        standing = {(finding.rule, finding.layer, finding.sentence) for finding in findings}
         if any((named.rule, named.layer, named.sentence) not in standing for named in edit.findings):
             raise EditRefused("This is found otherwise by now.", "Look at it as it stands, and accept that.")
 
@@ -223,14 +223,15 @@ class Studio:
         for edition in after.editions:
             was = known.get(edition.id)
             keys: list[str] = []
-            for at, sheet in enumerate(after.sheets):
+            for index, sheet in enumerate(after.sheets):
                 old = before.sheets_by_id.get(sheet.id)
                 same = old is not None and old.layout is sheet.layout
                 if most <= 0 or (same and was and was.filling(sheet.id) is edition.filling(sheet.id)):
                     continue
                 keys = keys or self.sheets.keys(where, after, edition.id)
                 self.sheets.try_out(
-                    keys[at], resolve_sheet(before, sheet.id, was.id, fonts=self.parts.asset) if old and was else None
+                    keys[index],
+                    resolve_sheet(before, sheet.id, was.id, fonts=self.parts.asset) if old and was else None,
                 )
                 most -= 1
 
@@ -255,9 +256,9 @@ class Studio:
     def _is_long(self, job: Job, edit: Fill) -> bool:
         if job.making is not None:
             return False
-        wanted = choose_what_to_fill(job, edit)
-        pairs = len(wanted.places) * len(wanted.photos)
-        return pairs > PAIRS_AT_ONCE or any(self.finder.awaits(photo.checksum) for photo in wanted.photos)
+        choice = choose_what_to_fill(job, edit)
+        pairs = len(choice.places) * len(choice.photos)
+        return pairs > PAIRS_AT_ONCE or any(self.finder.awaits(photo.checksum) for photo in choice.photos)
 
     def _fill(self, job: str, edit: Fill) -> Task:
         """Fills in the background: first all photos are looked at, then a worker chooses."""
@@ -283,8 +284,8 @@ class Studio:
 
     @staticmethod
     def _pairs(job: Job, edit: Fill) -> int:
-        wanted = choose_what_to_fill(job, edit)
-        return len(wanted.places) * len(wanted.photos)
+        choice = choose_what_to_fill(job, edit)
+        return len(choice.places) * len(choice.photos)
 
     # Tasks
 
@@ -293,45 +294,45 @@ class Studio:
         progress = self.board.progress(task.id)
         return TaskState(**vars(task), progress=ProgressOf.model_validate(progress) if progress else None)
 
-    def export(self, identity: str, asked: ExportRequest, number: int | None = None) -> Task:
+    def export(self, identity: str, request: ExportRequest, number: int | None = None) -> Task:
         """Begins an export of a job as it stands, or as it was in a state. Raises NotFound, and ExportRefused while there
         are stops that nobody accepted."""
-        lab = self.lab(asked.lab)
+        lab = self.lab(request.lab)
         head = self.jobs.head(identity)
         number = number or head.number
         job = self.jobs.get_state(identity, number)
         job = job.copy_with(lab=lab) if lab.id != job.lab.id else job
-        if asked.edition not in ("", EVERY) and all(edition.id != asked.edition for edition in job.editions):
+        if request.edition not in ("", EVERY) and all(edition.id != request.edition for edition in job.editions):
             raise NotFound("There is no such edition in this job.", "Choose another.")
-        self._refuse_stops(identity, job, asked.edition)
-        kind = "pdf" if asked.sheets else asked.format or job.lab.format
-        said = {**asked.model_dump(mode="json"), "format": kind, "number": number}
+        self._refuse_stops(identity, job, request.edition)
+        kind = "pdf" if request.sheets else request.format or job.lab.format
+        task_request = {**request.model_dump(mode="json"), "format": kind, "number": number}
 
         def work(run: Run) -> dict[str, Any]:
-            self._wait_until_looked_at(run, identity, job, asked.edition)
+            self._wait_until_looked_at(run, identity, job, request.edition)
             originals = {photo.checksum: str(self.photos.path(photo.checksum)) for photo in job.photos}
             assets = {name: self.parts.asset(name) for name in job_assets(job)}
-            made, many = datetime.now().astimezone(), asked.edition == EVERY
+            made_at, many = datetime.now().astimezone(), request.edition == EVERY
             what = Exported(
-                job.model_dump_json(), originals, assets, str(run.folder), kind, made.isoformat(timespec="seconds"),
-                asked.transparent, many,
+                job.model_dump_json(), originals, assets, str(run.folder), kind, made_at.isoformat(timespec="seconds"),
+                request.transparent, many,
             )  # fmt: skip
-            if asked.sheets:
-                return run.run_in_worker(run_print_sheets, what, asked.edition, asked.sheets.model_dump_json())
-            return export_job(run, job, what, asked.edition)
+            if request.sheets:
+                return run.run_in_worker(run_print_sheets, what, request.edition, request.sheets.model_dump_json())
+            return export_job(run, job, what, request.edition)
 
-        return self.board.start("export", identity, said, work)
+        return self.board.start("export", identity, task_request, work)
 
     def _refuse_stops(self, identity: str, job: Job, edition: str) -> int:
         """Raises ExportRefused while there are stops that nobody accepted; how many openings are still being checked."""
-        chosen = [own.id for own in job.editions] if edition == EVERY else [edition]
+        chosen = [entry.id for entry in job.editions] if edition == EVERY else [edition]
         keys = [
             key
-            for own in chosen
-            for key, sheet in zip(self.sheets.keys(identity, job, own), job.sheets, strict=True)
-            if sheet in job.sheets_of(job.edition(own))
+            for entry in chosen
+            for key, sheet in zip(self.sheets.keys(identity, job, entry), job.sheets, strict=True)
+            if sheet in job.sheets_of(job.edition(entry))
         ]
-        counts = [found for key in keys if (found := self.sheets.counts(key, now=True))]
+        counts = [counted for key in keys if (counted := self.sheets.counts(key, now=True))]
         if stops := sum(count[2] for count in counts):
             raise ExportRefused.for_stops(stops)
         return sum(count[4] for count in counts)
@@ -341,13 +342,13 @@ class Studio:
 
         Raises ExportRefused, and Stopped.
         """
-        laid = {photo for own in job.editions for filling in own.fillings.values() for photo in filling.photos()}
+        laid = {photo for filled in job.editions for filling in filled.fillings.values() for photo in filling.photos()}
         unseen = [photo.checksum for photo in job.photos if photo.id in laid and not photo.is_looked_at]
         if unseen:
             self.finder.wait_for(unseen, lambda done, total: run.tell("looking at photos", done, total))
             self._refuse_stops(identity, self.photos.add_found(job), edition)
 
-    def plan(self, identity: str, asked: PlanRequest) -> Task:
+    def plan(self, identity: str, request: PlanRequest) -> Task:
         """Begins to plan a book as it stands, once all its photos were looked at; earlier plans of it are stopped, and but for
         a few forgotten. Raises EditRefused when it is no book."""
         if self.jobs.head(identity).job.book is None:
@@ -366,11 +367,11 @@ class Studio:
             )
             job = self.jobs.head(identity).job
             return run.run_in_worker(
-                run_plan, job.model_dump_json(), asked.wishes.model_dump_json(), asked.edition, asked.sheets,
+                run_plan, job.model_dump_json(), request.wishes.model_dump_json(), request.edition, request.sheets,
                 str(run.folder),
             )  # fmt: skip
 
-        return self.board.start("plan", identity, asked.model_dump(mode="json"), work)
+        return self.board.start("plan", identity, request.model_dump(mode="json"), work)
 
     def run_again(self, identity: str) -> Task:
         """Runs a task that has ended once more, with what was asked then. Raises NotFound, EditRefused."""
@@ -413,8 +414,8 @@ class Studio:
 
 def get_studio(request: Request) -> Studio:
     """The studio of the application that serves a request."""
-    made: Studio = request.app.state.studio
-    return made
+    studio: Studio = request.app.state.studio
+    return studio
 
 
 InStudio = Annotated[Studio, Depends(get_studio)]

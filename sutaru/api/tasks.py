@@ -41,9 +41,9 @@ def run_task_again(studio: InStudio, task: str) -> TaskState:
 
 
 @router.post("/jobs/{job}/exports", status_code=202)
-def export(studio: InStudio, job: str, asked: ExportRequest) -> TaskState:
+def export(studio: InStudio, job: str, request: ExportRequest) -> TaskState:
     """Begins an export of the job as it stands. Refused while a stop is neither mended nor accepted."""
-    return studio.state(studio.export(job, asked))
+    return studio.state(studio.export(job, request))
 
 
 def files_of(studio: Studio, identity: str) -> dict[str, Path]:
@@ -58,10 +58,10 @@ def files_of(studio: Studio, identity: str) -> dict[str, Path]:
 @router.get("/exports/{export}/files/{name}", response_class=FileResponse)
 def export_file(studio: InStudio, export: str, name: str) -> FileResponse:
     """One file of a finished export."""
-    found = files_of(studio, export)
-    if name not in found or not found[name].exists():
+    files = files_of(studio, export)
+    if name not in files or not files[name].exists():
         raise NotFound("This export has no such file.")
-    return FileResponse(found[name], filename=name)
+    return FileResponse(files[name], filename=name)
 
 
 @router.get("/exports/{export}/all", response_class=FileResponse)
@@ -75,5 +75,5 @@ def export_zip(studio: InStudio, export: str) -> FileResponse:
         for name, file in files.items():
             if file.exists():
                 packed.write(file, name)
-    gone = BackgroundTask(path.unlink, missing_ok=True)
-    return FileResponse(path, filename=f"{called}.zip", media_type="application/zip", background=gone)
+    cleaning = BackgroundTask(path.unlink, missing_ok=True)
+    return FileResponse(path, filename=f"{called}.zip", media_type="application/zip", background=cleaning)

@@ -83,8 +83,8 @@ class NewWatched(Message):
 
 def watcher(request: Request) -> Watcher:
     """The application's watcher."""
-    found: Watcher = request.app.state.watcher
-    return found
+    watcher: Watcher = request.app.state.watcher
+    return watcher
 
 
 InWatcher = Annotated[Watcher, Depends(watcher)]
@@ -98,9 +98,9 @@ def list_watched(studio: InStudio, watcher: InWatcher) -> Watched:
 
 
 @router.post("", status_code=201)
-def make(studio: InStudio, watcher: InWatcher, asked: NewWatched) -> Watched:
+def make(studio: InStudio, watcher: InWatcher, request: NewWatched) -> Watched:
     """Makes one; its name becomes that of its folder, in plain letters. All there are then."""
-    folder = watcher.folder / (plain_file_name(asked.name) or "watched")
+    folder = watcher.folder / (plain_file_name(request.name) or "watched")
     names = [rule.parent.name.casefold() for rule in rules_in(watcher.folder)]
     if folder.name.casefold() in names:
         raise EditRefused(
@@ -108,7 +108,7 @@ def make(studio: InStudio, watcher: InWatcher, asked: NewWatched) -> Watched:
         )
     if len(names) >= MOST:
         raise EditRefused(f"There are {MOST} watched folders at most.", "Let one be watched no longer first.")
-    return _describe_watched(studio, watcher, folder, asked.rule)
+    return _describe_watched(studio, watcher, folder, request.rule)
 
 
 @router.put("/{name}")
@@ -121,18 +121,18 @@ def alter(studio: InStudio, watcher: InWatcher, name: str, rule: Rule) -> Watche
 def leave(studio: InStudio, watcher: InWatcher, name: str) -> Watched:
     """Watches one no longer; all that lies in it stays. All there are then."""
     folder = _find_watched(watcher, name)
-    for own in (folder / RULE, folder / WRONG):
-        own.unlink(missing_ok=True)
+    for path in (folder / RULE, folder / WRONG):
+        path.unlink(missing_ok=True)
     studio.events.say("watched", name)
     return list_watched(studio, watcher)
 
 
 def _find_watched(watcher: Watcher, name: str) -> Path:
     """The folder of that name among those that are watched: no name leads elsewhere."""
-    found = next((rule.parent for rule in rules_in(watcher.folder) if displayable_name(rule.parent) == name), None)
-    if found is None:
+    folder = next((rule.parent for rule in rules_in(watcher.folder) if displayable_name(rule.parent) == name), None)
+    if folder is None:
         raise NotFound("There is no such watched folder.", "Load the list again.")
-    return found
+    return folder
 
 
 def _describe_watched(studio: Studio, watcher: Watcher, folder: Path, rule: Rule) -> Watched:
@@ -148,15 +148,15 @@ def _folder(studio: Studio, watcher: Watcher, folder: Path) -> WatchedFolder:
         rule, wrong = read_rule(folder / RULE), ""
     except SutaruError as error:
         rule, wrong = None, str(error)
-    laid = (_describe_folder(studio, own, watcher.stuck.get(own, "")) for own in list_waiting(folder))
-    told = [(seconds, path) for path in folder.glob(f"{TAKEN}/*/{TOLD}") if (seconds := _time_taken(path))]
+    laid = (_describe_folder(studio, path, watcher.stuck.get(path, "")) for path in list_waiting(folder))
+    outcomes = [(seconds, path) for path in folder.glob(f"{TAKEN}/*/{TOLD}") if (seconds := _time_taken(path))]
     latest = (
         _describe_taken(studio, path, datetime.fromtimestamp(seconds, UTC))
-        for seconds, path in sorted(told, reverse=True)[:SHOWN]
+        for seconds, path in sorted(outcomes, reverse=True)[:SHOWN]
     )
     return WatchedFolder(
         name=displayable_name(folder), rule=rule, wrong=read_words(folder / WRONG) or wrong, laid=[*filter(None, laid)],
-        taken=[*filter(None, latest)], count=len(told),
+        taken=[*filter(None, latest)], count=len(outcomes),
     )  # fmt: skip
 
 
@@ -181,9 +181,9 @@ def _describe_folder(studio: Studio, folder: Path, stuck: str) -> LaidIn | None:
 def _describe_taken(studio: Studio, path: Path, when: datetime) -> Taken | None:
     """What was written of a folder when it was taken, and what became of it since; None when somebody wrote over it."""
     try:
-        told = json.loads(path.read_text("utf-8"))
+        outcome = json.loads(path.read_text("utf-8"))
         taken = Taken.model_validate(
-            {**told, "name": displayable_name(path.parent), "files": len(told.get("files", ())), "when": when}
+            {**outcome, "name": displayable_name(path.parent), "files": len(outcome.get("files", ())), "when": when}
         )
     except (OSError, ValueError, AttributeError, TypeError):
         return None

@@ -80,14 +80,14 @@ class Watcher:
                 with write_whole(wrong) as file:
                     file.write(str(error).encode())
                 self._say(path.parent)
-            for own in list_waiting(path.parent):
-                self._is_settled(own)  # is seen to lie there
+            for waiting_folder in list_waiting(path.parent):
+                self._is_settled(waiting_folder)  # is seen to lie there
             return
         if wrong.exists():
             wrong.unlink()
             self._say(path.parent)
-        for own in list_waiting(path.parent):
-            self._try_folder(own, rule)
+        for waiting_folder in list_waiting(path.parent):
+            self._try_folder(waiting_folder, rule)
 
     def _try_folder(self, folder: Path, rule: Rule) -> None:
         """Takes a folder once it has settled. One that cannot be taken says why, keeps no other waiting, and is tried again."""
@@ -99,10 +99,10 @@ class Watcher:
         except Stopped:
             raise
         except Exception as error:
-            said = str(error) if isinstance(error, SutaruError) else _STUCK[isinstance(error, OSError)]
-            if self.stuck.get(folder) != said:
+            sentence = str(error) if isinstance(error, SutaruError) else _STUCK[isinstance(error, OSError)]
+            if self.stuck.get(folder) != sentence:
                 log.exception("a watched folder could not be taken in")
-            self.stuck[folder] = said
+            self.stuck[folder] = sentence
         self._seen.pop(folder, None)
         self._say(folder.parent)
 
@@ -124,10 +124,10 @@ class Watcher:
         """Makes a job of a folder. Taken up again where it was when the application ended meanwhile."""
         log.info("a watched folder is taken in")
         key, job, refused = folder_key(folder), self._begin_job(folder, rule), list[str]()
-        told = {"job": job, "refused": refused, **self._work_on_job(job, folder, rule, refused)}
+        outcome = {"job": job, "refused": refused, **self._work_on_job(job, folder, rule, refused)}
         target = _free_path(_make_own_folder(folder.parent / TAKEN) / folder.name)
         with write_whole(folder / TOLD) as file:
-            file.write(json.dumps(told, indent=1, ensure_ascii=False).encode("utf-8", "replace"))
+            file.write(json.dumps(outcome, indent=1, ensure_ascii=False).encode("utf-8", "replace"))
         folder.rename(target)
         self._studio.laid_in.end(key)
 
@@ -196,10 +196,10 @@ class Watcher:
             upload.unlink(missing_ok=True)
 
     def _wait_for_task(self, task: str) -> Any:
-        while (found := self._studio.board.tasks.get(task)).state in ("queued", "running"):
+        while (state := self._studio.board.tasks.get(task)).state in ("queued", "running"):
             if self._over.wait(0.2):
                 raise Stopped("The application was closed.")
-        return found
+        return state
 
     def close(self) -> None:
         """Waits for the thread, which ends when the studio is left; what it was at is taken up at the next start."""
@@ -216,4 +216,4 @@ def _make_own_folder(path: Path) -> Path:
 
 def _free_path(path: Path) -> Path:
     names: Callable[[int], Path] = lambda n: path if n == 1 else path.with_name(f"{path.name}-{n}")  # noqa: E731
-    return next(found for n in range(1, 10_000) if not (found := names(n)).exists())
+    return next(free for n in range(1, 10_000) if not (free := names(n)).exists())

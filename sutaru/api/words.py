@@ -62,10 +62,10 @@ def font_file(font: Name, weight: Annotated[int, Query(ge=0, le=900)] = 0, slant
 @router.get("/font/{asset}", response_class=Response)
 def get_brought_font(studio: InStudio, asset: str) -> Response:
     """A font that was brought in."""
-    found = read_asset(studio.parts.asset(asset))
-    if found.kind != "font":
+    data = read_asset(studio.parts.asset(asset))
+    if data.kind != "font":
         raise NotFound("This is no font.", "Choose a TTF or OTF.")
-    return Response(found.data, media_type="font/ttf", headers=FOR_LONG)
+    return Response(data.data, media_type="font/ttf", headers=FOR_LONG)
 
 
 @router.get("/locales")
@@ -80,7 +80,7 @@ def list_countries(locale: Annotated[str, Query(max_length=20)] = "en_GB") -> li
     """Countries whose holidays are known."""
     from ..core.words.public_holidays import countries, has_more_holidays  # slow to load, and few jobs are calendars
 
-    found = [
+    country_list = [
         Country(
             id=code,
             name=country_name(code, locale),
@@ -89,7 +89,7 @@ def list_countries(locale: Annotated[str, Query(max_length=20)] = "en_GB") -> li
         )
         for code, regions in countries().items()
     ]
-    return sorted(found, key=lambda country: country.name)
+    return sorted(country_list, key=lambda country: country.name)
 
 
 @router.post("/jobs/{job}/dates")
@@ -99,12 +99,12 @@ async def dates_file(
 ) -> DatesRead:  # fmt: skip
     """Reads dates of the customer's own from a file (CSV or iCalendar, the request's body). An edit keeps them. ``order``: which
     of day and month comes first in 06/07/1999; else as the file tells, or as the job's locale writes dates."""
-    here = studio.jobs.head(job).job
-    months = [(int(m[:4]), int(m[5:7])) for sheet in here.sheets if (m := sheet.fields.get("month", ""))]
+    document = studio.jobs.head(job).job
+    months = [(int(m[:4]), int(m[5:7])) for sheet in document.sheets if (m := sheet.fields.get("month", ""))]
     path = await receive(studio, request.stream(), MOST_BYTES, name or "This list")
     try:
         called = name or "This list"
-        more = here.locale, order, window_of(months)
+        more = document.locale, order, window_of(months)
         read = await run_in_threadpool(lambda: studio.door.asset(called, read_dates, path.read_bytes(), called, *more))
     finally:
         path.unlink(missing_ok=True)

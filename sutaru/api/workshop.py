@@ -33,34 +33,40 @@ FILLED_AT_ONCE = 60  # openings that are filled with samples as the workshop ope
 
 
 @router.post("/workshop", status_code=201)
-def begin(studio: InStudio, asked: Begin) -> Started:
+def begin(studio: InStudio, request: Begin) -> Started:
     """Opens a template in the workshop: from nothing, from a lab's blank, from a template of the shelf, from a job's sheets."""
-    lab = studio.lab(asked.lab or next(iter(studio.shelf.labs)))
-    making, product, origin = Making(), asked.product, "from-nothing"
+    lab = studio.lab(request.lab or next(iter(studio.shelf.labs)))
+    making, product, origin = Making(), request.product, "from-nothing"
     sheets: tuple[Sheet, ...]
-    if asked.template:
-        found = studio.template(asked.template)
-        own = found.id if asked.revise and studio.templates.newest_revision(found.id) else ""
-        if asked.revise and not own:
+    if request.template:
+        template = studio.template(request.template)
+        template_id = template.id if request.revise and studio.templates.newest_revision(template.id) else ""
+        if request.revise and not template_id:
             raise EditRefused("This template ships with Sutaru and is never changed.", "Make a new one from it.")
-        making = Making(own=own, occasion=found.occasion, tags=found.tags, note=found.note, variant_of=found.variant_of)
-        product, sheets, origin = found.product, found.sheets, found.id
-    elif asked.job:
-        from_job = studio.jobs.head(asked.job).job
+        making = Making(
+            own=template_id,
+            occasion=template.occasion,
+            tags=template.tags,
+            note=template.note,
+            variant_of=template.variant_of,
+        )
+        product, sheets, origin = template.product, template.sheets, template.id
+    elif request.job:
+        from_job = studio.jobs.head(request.job).job
         product, sheets, origin, lab = from_job.product, from_job.sheets, from_job.template, from_job.lab
     else:
-        sheets = (_blank_sheet(studio, asked),)
-    job = Job(name=asked.name, template=origin, product=product, sheets=sheets, lab=lab, making=making,
+        sheets = (_blank_sheet(studio, request),)
+    job = Job(name=request.name, template=origin, product=product, sheets=sheets, lab=lab, making=making,
               studio=studio.card.get_written())  # fmt: skip
     identity = studio.jobs.create(_add_samples(studio, job), "open it in the workshop")
     studio.events.say("shelf", identity)
     return Started(id=identity)
 
 
-def _blank_sheet(studio: Studio, asked: Begin) -> Sheet:
+def _blank_sheet(studio: Studio, request: Begin) -> Sheet:
     """An empty sheet: as a lab's blank, or of the size asked for."""
-    if asked.blank:
-        blank = next((b for b in studio.lab(asked.lab).blanks if b.id == asked.blank), None)
+    if request.blank:
+        blank = next((b for b in studio.lab(request.lab).blanks if b.id == request.blank), None)
         if blank is None:
             raise NotFound("This lab has no such blank.", "Choose another.")
         lines: tuple[Line, ...] = blank.lines
@@ -70,7 +76,11 @@ def _blank_sheet(studio: Studio, asked: Begin) -> Sheet:
         )  # fmt: skip
         return Sheet(id="sheet", name=blank.name, role=blank.role, layout=layout)
     layout = Layout(
-        width_mm=asked.width_mm, height_mm=asked.height_mm, bleed_mm=asked.bleed_mm, safe_mm=asked.safe_mm, layers=()
+        width_mm=request.width_mm,
+        height_mm=request.height_mm,
+        bleed_mm=request.bleed_mm,
+        safe_mm=request.safe_mm,
+        layers=(),
     )
     return Sheet(id="sheet", name="Sheet", layout=layout)
 
@@ -102,9 +112,9 @@ async def begin_from_file(
 
 
 def _read(studio: Studio, path: Path, name: str, areas: str, guide: bool, width_mm: float) -> ReadFile:
-    said, files, notes, how = studio.door.bundle(name, read_file, str(path), name, areas, guide, width_mm)
+    sheets_json, files, notes, how = studio.door.bundle(name, read_file, str(path), name, areas, guide, width_mm)
     studio.parts.add_assets(files)
-    sheets = tuple(Sheet.model_validate_json(one) for one in said)
+    sheets = tuple(Sheet.model_validate_json(data) for data in sheets_json)
     lab = next(iter(studio.shelf.labs.values()))
     title = name.rsplit(".", 1)[0][:120] or "A file"
     making = Making(read=tuple(note[:400] for note in notes[:60]))
@@ -116,100 +126,104 @@ def _read(studio: Studio, path: Path, name: str, areas: str, guide: bool, width_
 
 
 @router.post("/jobs/{job}/sheets/{sheet}/areas")
-def pick(studio: InStudio, job: str, sheet: str, asked: PickArea) -> PickedArea:
+def pick(studio: InStudio, job: str, sheet: str, request: PickArea) -> PickedArea:
     """The hole or area of one colour of a picture on a sheet at a page point: as an opening to be laid below the picture, which
     then is the one without the area. Edits lay them."""
-    here = studio.jobs.head(job).job.sheets_by_id.get(sheet)
-    found = here.layout.find(asked.layer) if here else None
-    if not isinstance(found, Overlay):
+    sheet_here = studio.jobs.head(job).job.sheets_by_id.get(sheet)
+    layer = sheet_here.layout.find(request.layer) if sheet_here else None
+    if not isinstance(layer, Overlay):
         raise NotFound("There is no such picture on this sheet.", "Point at one.")
     opening, files = studio.door.asset(
         "This picture",
         pick_area,
-        studio.parts.asset(found.asset),
-        found.model_dump_json(),
-        asked.at_mm,
-        asked.tolerance,
+        studio.parts.asset(layer.asset),
+        layer.model_dump_json(),
+        request.at_mm,
+        request.tolerance,
     )
     studio.parts.add_assets(files)
-    asset = found.asset if found.guide else sha256(files[0]).hexdigest()
+    asset = layer.asset if layer.guide else sha256(files[0]).hexdigest()
     picked = Opening.model_validate_json(opening)
-    there = find_same_place(here.layout, picked) if here else None
+    there = find_same_place(sheet_here.layout, picked) if sheet_here else None
     return PickedArea(opening=picked, asset=asset, there=there.id if there else "")
 
 
 @router.get("/jobs/{job}/sheets/{sheet}/svg", response_class=Response)
 def export_svg(studio: InStudio, job: str, sheet: str) -> Response:
     """A sheet without its photos as SVG in real units: any program draws it, and it reads back as it was."""
-    found = studio.jobs.head(job).job
-    here = found.sheets_by_id.get(sheet)
-    if here is None:
+    document = studio.jobs.head(job).job
+    sheet_here = document.sheets_by_id.get(sheet)
+    if sheet_here is None:
         raise NotFound("There is no such sheet.", "Ask for the job again.")
-    name = plain_file_name(f"{found.name} {here.name}") or "sheet"
-    said = {"Content-Disposition": f'attachment; filename="{name}.svg"'}
-    return Response(write_svg(here.layout, studio.parts.asset), media_type="image/svg+xml", headers=said)
+    name = plain_file_name(f"{document.name} {sheet_here.name}") or "sheet"
+    headers = {"Content-Disposition": f'attachment; filename="{name}.svg"'}
+    return Response(write_svg(sheet_here.layout, studio.parts.asset), media_type="image/svg+xml", headers=headers)
 
 
 @router.get("/jobs/{job}/keep")
 def list_left_behind(studio: InStudio, job: str, edition: Annotated[str, Query(max_length=64)] = "") -> list[str]:
     """What a template of a job's sheets will not have, in words."""
-    here = studio.jobs.head(job).job
-    return describe_left_behind(here, edition_of(here, edition))
+    document = studio.jobs.head(job).job
+    return describe_left_behind(document, edition_of(document, edition))
 
 
 @router.post("/jobs/{job}/keep", status_code=201)
-def keep(studio: InStudio, job: str, asked: Keep) -> Kept:
+def keep(studio: InStudio, job: str, request: Keep) -> Kept:
     """Keeps a job's sheets as a template: a new one, or the next revision of the studio's own that it was opened from.
 
     Nothing of a customer's goes with them, and what was kept before stays as it was.
     """
-    here = studio.jobs.head(job).job
-    making = here.making or Making()
-    sheets = template_sheets(here, edition_of(here, asked.edition))
+    document = studio.jobs.head(job).job
+    making = document.making or Making()
+    sheets = template_sheets(document, edition_of(document, request.edition))
     template = Template(
-        id="new", name=asked.name or here.name, product=asked.product or here.product,
-        occasion=making.occasion if asked.occasion is None else asked.occasion,
-        tags=making.tags if asked.tags is None else asked.tags,
-        note=making.note if asked.note is None else asked.note, sheets=sheets,
-        variant_of=_group(studio, making.variant_of if asked.variant_of is None else asked.variant_of,
-                          "" if asked.as_new else making.own),
+        id="new", name=request.name or document.name, product=request.product or document.product,
+        occasion=making.occasion if request.occasion is None else request.occasion,
+        tags=making.tags if request.tags is None else request.tags,
+        note=making.note if request.note is None else request.note, sheets=sheets,
+        variant_of=_group(studio, making.variant_of if request.variant_of is None else request.variant_of,
+                          "" if request.as_new else making.own),
     )  # fmt: skip
-    own = "" if asked.as_new else making.own
-    kept = studio.templates.keep(template, set(studio.shelf.templates), own)
-    if here.making is not None:
-        said = making.copy_with(
-            own=kept.id, occasion=kept.occasion, tags=kept.tags, note=kept.note, variant_of=kept.variant_of
+    template_id = "" if request.as_new else making.own
+    kept_template = studio.templates.keep(template, set(studio.shelf.templates), template_id)
+    if document.making is not None:
+        making_after = making.copy_with(
+            own=kept_template.id,
+            occasion=kept_template.occasion,
+            tags=kept_template.tags,
+            note=kept_template.note,
+            variant_of=kept_template.variant_of,
         )
-        update = {"making": said, "name": kept.name, "product": kept.product}
-        head = studio.jobs.edit(job, lambda now: (now.copy_with(**update), f"keep {kept.name}"))
+        update = {"making": making_after, "name": kept_template.name, "product": kept_template.product}
+        head = studio.jobs.edit(job, lambda now: (now.copy_with(**update), f"keep {kept_template.name}"))
         studio.events.say("job", job, seq=head.seq)
-    studio.events.say("templates", kept.id)
-    return Kept(id=kept.id, revision=kept.revision, name=kept.name)
+    studio.events.say("templates", kept_template.id)
+    return Kept(id=kept_template.id, revision=kept_template.revision, name=kept_template.name)
 
 
-def _group(studio: Studio, identity: str, own: str) -> str:
+def _group(studio: Studio, identity: str, template_id: str) -> str:
     """What a template is a variant of: the one that is named, or what that is one of. Raises NotFound."""
     group = studio.template(identity).group if identity else ""
-    return "" if group == own else group
+    return "" if group == template_id else group
 
 
 @router.post("/templates/{template}/away")
 def put_template_away(studio: InStudio, template: str, on: bool = True) -> TemplateCard:
     """Puts a template away, off the shelf; or brings it back. Jobs that began from it keep what they have."""
-    found = studio.template(template)
+    entry = studio.template(template)
     studio.templates.put_away(template, on)
     studio.events.say("templates", template)
-    return card(studio, found)
+    return card(studio, entry)
 
 
 @router.get("/templates/{template}/file", response_class=FileResponse)
 def template_file(studio: InStudio, template: str) -> FileResponse:
     """A template as a .sutaru-template file."""
-    found = studio.template(template)
+    entry = studio.template(template)
     path = studio.photos.incoming / f"template-{secrets.token_hex(6)}"
-    write_template_file(path, found, studio.parts.asset)
+    write_template_file(path, entry, studio.parts.asset)
     return FileResponse(
-        path, filename=f"{plain_file_name(found.name) or 'template'}.sutaru-template", media_type="application/zip",
+        path, filename=f"{plain_file_name(entry.name) or 'template'}.sutaru-template", media_type="application/zip",
         background=BackgroundTask(path.unlink, missing_ok=True),
     )  # fmt: skip
 
@@ -225,8 +239,8 @@ async def template_from_file(studio: InStudio, request: Request) -> TemplateCard
 
 
 def _take(studio: Studio, path: Path) -> TemplateCard:
-    said, assets = studio.door.bundle("This template", read_template, str(path))
+    template_json, assets = studio.door.bundle("This template", read_template, str(path))
     studio.parts.add_assets(assets)
-    kept = studio.templates.keep(Template.model_validate_json(said), set(studio.shelf.templates))
-    studio.events.say("templates", kept.id)
-    return card(studio, kept)
+    kept_template = studio.templates.keep(Template.model_validate_json(template_json), set(studio.shelf.templates))
+    studio.events.say("templates", kept_template.id)
+    return card(studio, kept_template)

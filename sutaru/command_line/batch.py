@@ -40,8 +40,8 @@ def batch(args: argparse.Namespace) -> int:
         job, table, meanings, refused = _list_customer_folders(job, listed, originals)
     else:
         if args.photos:
-            photos, found, refused = read_photos([str(path) for path in _pictures(Path(args.photos))])
-            originals |= found
+            photos, paths_by_id, refused = read_photos([str(path) for path in _pictures(Path(args.photos))])
+            originals |= paths_by_id
             job = apply(job, BringIn(photos=photos))
         table = read_list(listed.read_bytes(), listed.name)
         meanings = match_columns(job, table)
@@ -49,14 +49,14 @@ def batch(args: argparse.Namespace) -> int:
     worked = {row.edition for row in done if row.state != "failed"}
     if not worked:
         raise NotFound(f"No row of this list works: {done[0].wrong[0]}", "Look at its columns and its photos.")
-    job = job.copy_with(editions=tuple(own for own in job.editions if own.id in worked))
+    job = job.copy_with(editions=tuple(edition for edition in job.editions if edition.id in worked))
     out = Path(args.out)
     out.mkdir(parents=True, exist_ok=True)
     with ThreadPoolExecutor(2) as threads:
         pixels = PhotoPixels(lambda photo: originals[photo.id])
         painter = Painter(pixels, threads)
-        made = datetime.now().astimezone()
-        files = export(job, out, pixels, made, args.format, False, painter, show_progress, asset, EVERY)
+        made_at = datetime.now().astimezone()
+        files = export(job, out, pixels, made_at, args.format, False, painter, show_progress, asset, EVERY)
     write_bundle(out / "job.sutaru", job, lambda photo: originals[photo.id], asset)
     _tell(args, job, table, meanings, done, files, asset)
     return 1 if show_refused(refused) or any(row.state == "failed" for row in done) else 0
@@ -94,11 +94,11 @@ def _list_customer_folders(job: Job, folder: Path, originals: dict[str, object])
         if not paths:
             rows.append((customer.name, *[""] * len(openings)))
             continue
-        photos, found, bad = read_photos([str(path) for path in paths])
+        photos, paths_by_id, bad = read_photos([str(path) for path in paths])
         refused += bad
         # Files of several customers may be called alike.
         named = tuple(photo.copy_with(name=f"{customer.name} {photo.name}"[-200:]) for photo in photos)
-        originals |= found
+        originals |= paths_by_id
         job = apply(job, BringIn(photos=named))
         rows.append((customer.name, *_cells(named, len(openings))))
     if not rows:
@@ -117,18 +117,18 @@ def _tell(  # type: ignore[no-untyped-def]
     asset,
 ) -> None:  # fmt: skip
     manifest = json.loads(files[-1].read_text("utf-8"))
-    names = {own.id: own.name for own in job.editions}
-    told = []
+    names = {edition.id: edition.name for edition in job.editions}
+    lines = []
     for row in done:
         findings = check_job(job, row.edition, fonts=asset) if row.edition in names else []
-        own = [entry["file"] for entry in manifest["files"] if entry["edition_id"] == row.edition]
+        file_names = [entry["file"] for entry in manifest["files"] if entry["edition_id"] == row.edition]
         stops = [finding.sentence for finding in findings if finding.severity == "stop"]
-        told.append({**row.model_dump(), "files": own, "stops": stops})
+        lines.append({**row.model_dump(), "files": file_names, "stops": stops})
     if args.json:
         columns = {column: meaning.key for column, meaning in zip(table.columns, meanings, strict=True)}
-        print(json.dumps({"columns": columns, "rows": told}, indent=1, ensure_ascii=False))
+        print(json.dumps({"columns": columns, "rows": lines}, indent=1, ensure_ascii=False))
         return
-    for entry in told:
+    for entry in lines:
         mark = MARK["stop"] if entry["state"] == "failed" or entry["stops"] else "●"
         what = " ".join([*entry["wrong"], *entry["stops"]]) or f"{len(entry['files'])} files"
         print(f"{mark} {entry['row']:>4}  {entry['name'] or 'no name'}: {what}")

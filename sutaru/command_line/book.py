@@ -37,17 +37,19 @@ def book(args: argparse.Namespace) -> int:
     else:
         job, aside, asset = _make_book_on_template(args, lab, photos)
     write_bundle(Path(args.out), job, lambda photo: originals[photo.id], asset)
-    told = _describe_book(job, aside)
+    report = _describe_book(job, aside)
     if args.json:
-        print(json.dumps(told, indent=1, ensure_ascii=False))
+        print(json.dumps(report, indent=1, ensure_ascii=False))
     else:
-        for entry in told["sheets"]:
+        for entry in report["sheets"]:
             print(f"{entry['name']}: {', '.join(entry['photos']) or 'empty'}")
-        for entry in told["aside"]:
+        for entry in report["aside"]:
             than = f" than {entry['like']}" if entry["like"] else ""
             print(f"not laid: {entry['photo']}: {entry['why']}{than}")
-        spine = f", spine {told['spine_mm']:g} mm" if told["spine_mm"] else ""
-        print(f"{args.out}: {told['pages']} pages{spine}, {told['laid']} photos laid, {len(told['aside'])} laid aside")
+        spine = f", spine {report['spine_mm']:g} mm" if report["spine_mm"] else ""
+        print(
+            f"{args.out}: {report['pages']} pages{spine}, {report['laid']} photos laid, {len(report['aside'])} laid aside"
+        )
     return show_refused(refused)
 
 
@@ -61,7 +63,7 @@ def _make_themed_book(
     if lab.bindery is None:
         raise NotFound(f"{lab.name} binds no books.", "Choose another lab sheet.")
     theme, bindery = shelf.themes[args.look], lab.bindery
-    made = Book(
+    book = Book(
         size=_size(bindery, args.size), paper=_find_named(bindery.papers, args.paper, "paper"),
         binding=_find_named(bindery.bindings, args.binding, "binding"),
     )  # fmt: skip
@@ -71,35 +73,38 @@ def _make_themed_book(
         likes=args.keep_likes, spoilt=args.keep_spoilt, order="time" if args.order == "time" else "pile",
     )  # fmt: skip
     name = name_job(args.out, theme.name)
-    pages = pages_for(made.binding, wishes, len(photos))
-    job = begin_empty_book(name, lab, made, theme, pages, args.title or name, args.locale)
+    pages = pages_for(book.binding, wishes, len(photos))
+    job = begin_empty_book(name, lab, book, theme, pages, args.title or name, args.locale)
     job = _put_into_pile(job, photos, args.order)
     plan = plan_of(job, wishes)
     job = apply(job, LayBook(plan=plan, theme=theme))
     names = {photo.id: photo.name for photo in photos}
-    aside = [{"photo": names[one.photo], "like": names.get(one.like, ""), "why": one.why} for one in plan.aside]
+    aside = [
+        {"photo": names[laid_aside.photo], "like": names.get(laid_aside.like, ""), "why": laid_aside.why}
+        for laid_aside in plan.aside
+    ]
     return job, aside, shelf.asset
 
 
-def _size(bindery: Bindery, asked: tuple[float, float] | None) -> BookSize:
-    if asked is None:
+def _size(bindery: Bindery, size_mm: tuple[float, float] | None) -> BookSize:
+    if size_mm is None:
         return bindery.sizes[0]
-    found = next(
-        (s for s in bindery.sizes if abs(s.width_mm - asked[0]) < 0.2 and abs(s.height_mm - asked[1]) < 0.2), None
+    offered_size = next(
+        (s for s in bindery.sizes if abs(s.width_mm - size_mm[0]) < 0.2 and abs(s.height_mm - size_mm[1]) < 0.2), None
     )
-    if found is None:
+    if offered_size is None:
         known = ", ".join(size.name for size in bindery.sizes)
         raise NotFound("The lab binds no pages of this size.", f"Choose one of: {known}.")
-    return found
+    return offered_size
 
 
 def _find_named(those: Any, identity: str | None, what: str) -> Any:
     if identity is None:
         return those[0]
-    found = next((one for one in those if one.id == identity), None)
-    if found is None:
-        raise NotFound(f"There is no {what} {identity}.", f"Choose one of: {', '.join(one.id for one in those)}.")
-    return found
+    entry = next((entry for entry in those if entry.id == identity), None)
+    if entry is None:
+        raise NotFound(f"There is no {what} {identity}.", f"Choose one of: {', '.join(entry.id for entry in those)}.")
+    return entry
 
 
 def _make_book_on_template(
@@ -137,16 +142,16 @@ def _make_book_on_template(
 
 
 def _describe_book(job: Job, aside: list[dict[str, str]]) -> dict[str, Any]:
-    own, known = job.editions[0], job.pile.by_id
+    edition, known = job.editions[0], job.pile.by_id
     sheets = []
     laid: set[str] = set()
     for sheet in job.sheets:
-        filling = own.filling(sheet.id)
-        here = [held for opening in sheet.layout.openings_by_id if (held := filling.photo_in(opening))]
-        laid |= set(here)
-        sheets.append({"name": sheet.name, "role": sheet.role, "photos": [known[held].name for held in here]})
-    found = next((spine_of(sheet.layout) for sheet in job.sheets if sheet.role == "cover"), None)
-    spine = round(found[1] - found[0], 2) if found else 0.0
+        filling = edition.filling(sheet.id)
+        photos_shown = [held for opening in sheet.layout.openings_by_id if (held := filling.photo_in(opening))]
+        laid |= set(photos_shown)
+        sheets.append({"name": sheet.name, "role": sheet.role, "photos": [known[held].name for held in photos_shown]})
+    spine_mm = next((spine_of(sheet.layout) for sheet in job.sheets if sheet.role == "cover"), None)
+    spine = round(spine_mm[1] - spine_mm[0], 2) if spine_mm else 0.0
     unused = [photo.name for photo in job.photos if photo.id not in laid and not photo.aside]
     if unused:
         print(f"sutaru: not laid: {', '.join(unused)}", file=sys.stderr)

@@ -67,6 +67,6 @@ def calendar(args: argparse.Namespace) -> int:
             file=sys.stderr,
         )
     filled = sum(len(filling.placements) for filling in job.editions[0].fillings.values())
-    told = f", {len(read.dates)} dates of which {len(away)} fall away" if read else ""
-    print(f"{args.out}: {len(shown)} months from {args.first}, {filled} openings filled{told}")
+    suffix = f", {len(read.dates)} dates of which {len(away)} fall away" if read else ""
+    print(f"{args.out}: {len(shown)} months from {args.first}, {filled} openings filled{suffix}")
     return 1 if show_refused(refused) or away or (read and read.untold) else 0

@@ -33,11 +33,11 @@ def doctor(args: argparse.Namespace) -> int:
     shipped: list[Frozen] = list(shelf.labs.values())
     for template in shelf.templates.values():
         shipped += [*(sheet.layout for sheet in template.sheets), SheetList(sheets=template.sheets)]
-    made = Doctor(folder, works, lambda path: take_in(str(path), path.name), shipped)
-    for complaint in made.look(args.repair):
+    doctor = Doctor(folder, works, lambda path: take_in(str(path), path.name), shipped)
+    for complaint in doctor.look(args.repair):
         wrong, mended = wrong + (not complaint.mended), mended + complaint.mended
         print(f"{'✓' if complaint.mended else MARK['stop']} {complaint.sentence} {complaint.remedy}")
-    if made.aside.exists():
-        print(f"What was replaced or moved lies in {made.aside}. Delete it when nothing of it is missed.")
+    if doctor.aside.exists():
+        print(f"What was replaced or moved lies in {doctor.aside}. Delete it when nothing of it is missed.")
     print(f"{wrong} to look after." if wrong else f"{mended} mended." if mended else "Nothing is wrong.")
     return 1 if wrong else 0

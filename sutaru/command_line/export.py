@@ -22,7 +22,7 @@ from .screen import MARK, show_progress
 def export(args: argparse.Namespace) -> int:
     """Writes the print files; with ``--edition all`` those of every edition."""
     bundle = Bundle(Path(args.job))
-    lab, own = _choose_lab(bundle.job, args)
+    lab, brought = _choose_lab(bundle.job, args)
     job = look_at_photos(bundle.job, bundle.original)
     if lab != job.lab:
         from ..core.edits.apply import apply
@@ -32,7 +32,7 @@ def export(args: argparse.Namespace) -> int:
     editions = _choose_editions(job, args.edition)
 
     def asset(name: str) -> bytes:
-        return own[name] if name in own else bundle.asset(name)
+        return brought[name] if name in brought else bundle.asset(name)
 
     accepted = bool(args.accepted_by and args.reason)
     for edition in editions if accepted else ():
@@ -46,8 +46,8 @@ def export(args: argparse.Namespace) -> int:
             job, Path(args.out), painter.pixels, datetime.now().astimezone(), args.format, args.transparent, painter,
             show_progress, asset, which,
         )  # fmt: skip
-    for told in shown:
-        told.result()
+    for line in shown:
+        line.result()
     for path in written:
         print(path)
     return 0
@@ -64,7 +64,7 @@ def _show_stops(job: Job, edition: str, asset: Assets) -> list[Finding]:
 def _choose_lab(job: Job, args: argparse.Namespace) -> tuple[LabSheet, dict[str, bytes]]:
     """The lab sheet as the command line asks for it, and the lab's own profile where it gives one as a file."""
     lab = find_lab(args.lab) if args.lab else job.lab
-    own: dict[str, bytes] = {}
+    brought: dict[str, bytes] = {}
     press = lab.press
     if args.profile:
         name = args.profile
@@ -77,7 +77,7 @@ def _choose_lab(job: Job, args: argparse.Namespace) -> tuple[LabSheet, dict[str,
 
             read_profile(data, path.name)
             name = hashlib.sha256(data).hexdigest()
-            own[name] = data
+            brought[name] = data
         press = (press or Press()).copy_with(profile=name)
     if args.standard == "x4" and press is None:
         raise NotFound("PDF/X-4 is made for a press.", "Name it with --profile.")
@@ -91,18 +91,18 @@ def _choose_lab(job: Job, args: argparse.Namespace) -> tuple[LabSheet, dict[str,
     if args.bits == 16 and (args.format or lab.format) != "tiff":
         raise NotFound("Only a TIFF can have 16 bits a channel.", "Add --format tiff.")
     bits, sharpen = args.bits or lab.tiff_bits, args.sharpen or lab.sharpen
-    return lab.copy_with(press=press, pdf=rules, sharpen=sharpen, tiff_bits=bits), own
+    return lab.copy_with(press=press, pdf=rules, sharpen=sharpen, tiff_bits=bits), brought
 
 
 def _choose_editions(job: Job, named: str) -> list[Edition]:
     if named == "all":
         return list(job.editions)
-    found = [edition for edition in job.editions if named in ("", edition.id, edition.name)][:1]
-    if not found:
+    editions = [edition for edition in job.editions if named in ("", edition.id, edition.name)][:1]
+    if not editions:
         raise NotFound(
             f"There is no edition {named}.", f"Choose one of: {', '.join(e.name or e.id for e in job.editions)}."
         )
-    return found
+    return editions
 
 
 def _accept(job: Job, edition: str, stops: list[Finding], name: str, reason: str) -> Job:

@@ -291,8 +291,8 @@ def parser() -> argparse.ArgumentParser:
 
 def _templates(commands: Any) -> None:
     what = "List, show and save templates, and resize them."
-    own = commands.add_parser("template", help=what, description=what)
-    inner = own.add_subparsers(dest="what", required=True, parser_class=_Parser)
+    actions = commands.add_parser("template", help=what, description=what)
+    inner = actions.add_subparsers(dest="what", required=True, parser_class=_Parser)
 
     def command(name: str, run: str, what: str) -> argparse.ArgumentParser:
         sub: argparse.ArgumentParser = inner.add_parser(name, help=what, description=what)
@@ -356,11 +356,11 @@ def read_size_mm(text: str) -> tuple[float, float]:
     """
     import re
 
-    found = re.fullmatch(r"\s*(\d+(?:[.,]\d+)?)\s*[x×*]\s*(\d+(?:[.,]\d+)?)\s*(mm|cm|in)\s*", text)
-    if not found:
+    match = re.fullmatch(r"\s*(\d+(?:[.,]\d+)?)\s*[x×*]\s*(\d+(?:[.,]\d+)?)\s*(mm|cm|in)\s*", text)
+    if not match:
         raise argparse.ArgumentTypeError(f"{text!r} is no size: write it like 10x8in or 297x420mm")
-    unit = _UNITS_MM[found[3]]
-    width, height = (round(float(side.replace(",", ".")) * unit, 6) for side in found.groups()[:2])
+    unit = _UNITS_MM[match[3]]
+    width, height = (round(float(side.replace(",", ".")) * unit, 6) for side in match.groups()[:2])
     if not (1 <= width <= 5000 and 1 <= height <= 5000):
         raise argparse.ArgumentTypeError(f"{text!r} is no size of a sheet: its sides are 1 mm to 5 m")
     return width, height

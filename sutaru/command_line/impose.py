@@ -35,18 +35,19 @@ def impose(args: argparse.Namespace) -> int:
         painter = painter_of(bundle.original, threads)
         files, _ = print_sheets(job, Path(args.out), wish, painter, datetime.now().astimezone(), bundle.asset)
     if args.json:
-        told = [
+        rows = [
             {"sheet": side.sheet, "side": "back" if side.back else "front", "pages": [p.page for p in side.placed],
-             "trims_mm": trims(side, one.size_mm), **({"file": one.target.name} if len(files) > 1 else {})}
-            for one in files for side in one.sides
+             "trims_mm": trims(side, print_file.size_mm), **({"file": print_file.target.name} if len(files) > 1 else {})}
+            for print_file in files for side in print_file.sides
         ]  # fmt: skip
-        print(json.dumps(told, indent=1))
+        print(json.dumps(rows, indent=1))
         return 0
-    for one in files:
-        most = max(len(side.placed) for side in one.sides)
-        count = max(side.sheet for side in one.sides)
+    for print_file in files:
+        most = max(len(side.placed) for side in print_file.sides)
+        count = max(side.sheet for side in print_file.sides)
         print(
-            f"{one.target}: {count} {'sheet' if count == 1 else 'sheets'}, {most} on a side{_describe_blank_pages(one.blank)}"
+            f"{print_file.target}: {count} {'sheet' if count == 1 else 'sheets'}, {most} on a side"
+            f"{_describe_blank_pages(print_file.blank)}"
         )
     return 0
 

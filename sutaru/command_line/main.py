@@ -40,8 +40,8 @@ def main(argv: Sequence[str] | None = None) -> int:
     except Exception as error:
         if os.environ.get("SUTARU_TRACE"):
             raise
-        said = _validation(error) or "This failed in a way that nobody foresaw."
-        print(f"sutaru: {said} Run it with SUTARU_TRACE=1 to see where.", file=sys.stderr)
+        sentence = _validation(error) or "This failed in a way that nobody foresaw."
+        print(f"sutaru: {sentence} Run it with SUTARU_TRACE=1 to see where.", file=sys.stderr)
     return 2
 
 

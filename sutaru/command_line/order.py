@@ -32,15 +32,15 @@ def order(args: argparse.Namespace) -> int:
     job = job.copy_with(lab=find_lab(args.lab)) if args.lab else job
     with tempfile.TemporaryDirectory() as folder, ThreadPoolExecutor(2) as threads:
         painter = painter_of(bundle.original, threads)
-        made = datetime.now().astimezone()
+        made_at = datetime.now().astimezone()
         *_, manifest = export(
-            job, Path(folder), painter.pixels, made, painter=painter, assets=bundle.asset, edition=EVERY
+            job, Path(folder), painter.pixels, made_at, painter=painter, assets=bundle.asset, edition=EVERY
         )
-        told = json.loads(manifest.read_text("utf-8"))
+        manifest_data = json.loads(manifest.read_text("utf-8"))
         paths, lines = {}, []
         for edition in job.editions:
             files = []
-            for entry in told["files"]:
+            for entry in manifest_data["files"]:
                 if entry["edition_id"] == edition.id:
                     paths[entry["sha256"]] = Path(folder) / entry["file"]
                     named = {key: entry[key] for key in ("sha256", "bytes", "page")}
@@ -50,11 +50,11 @@ def order(args: argparse.Namespace) -> int:
                 OrderLine(title=edition.name, lab_sheet=job.lab.id, files=tuple(files), copies=copies, paper=args.paper,
                           finish=args.finish, cover=args.cover)
             )  # fmt: skip
-        said = json.dumps([line.model_dump(mode="json") for line in lines]).encode()
-        key = args.key or hashlib.sha256(said).hexdigest()[:32]
-        asked = Order(key=key, reference=job.order_number or job.name, lines=tuple(lines), to=to)
+        lines_json = json.dumps([line.model_dump(mode="json") for line in lines]).encode()
+        key = args.key or hashlib.sha256(lines_json).hexdigest()[:32]
+        new_order = Order(key=key, reference=job.order_number or job.name, lines=tuple(lines), to=to)
         with closing(line_to(args.to)) as line:
-            stands = line.send(asked, lambda sha: paths[sha], show_progress)
+            stands = line.send(new_order, lambda sha: paths[sha], show_progress)
     if args.json:
         print(json.dumps({**stands.model_dump(mode="json"), "key": key}, indent=1, ensure_ascii=False))
     else:

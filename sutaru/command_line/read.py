@@ -16,23 +16,23 @@ def read(args: argparse.Namespace) -> int:
     path = Path(args.file)
     if not path.is_file():
         raise NotFound(f"There is no file {path}.")
-    found = read_foreign(path.read_bytes(), path.name, args.areas or "", args.guide, args.size)
+    result = read_foreign(path.read_bytes(), path.name, args.areas or "", args.guide, args.size)
     name = (args.name or path.stem)[:120]
-    made = Template(id="read", name=name, product="collage", sheets=found.sheets)
-    write_template_file(Path(args.out), made, lambda asset: found.files[asset])
+    template = Template(id="read", name=name, product="collage", sheets=result.sheets)
+    write_template_file(Path(args.out), template, lambda asset: result.files[asset])
     openings = [
-        {"number": n, "kind": kind, "page_outline_mm": outline} for n, (kind, outline) in enumerate(found.outlines, 1)
+        {"number": n, "kind": kind, "page_outline_mm": outline} for n, (kind, outline) in enumerate(result.outlines, 1)
     ]
     if args.json:
-        first = found.sheets[0].layout
-        print(json.dumps({"areas": found.how, "trim_mm": [first.width_mm, first.height_mm],
-                          "openings": openings, "notes": list(found.notes)}, ensure_ascii=False))  # fmt: skip
+        first = result.sheets[0].layout
+        print(json.dumps({"areas": result.how, "trim_mm": [first.width_mm, first.height_mm],
+                          "openings": openings, "notes": list(result.notes)}, ensure_ascii=False))  # fmt: skip
         return 0
-    print(f"{args.out}: {len(openings)} openings by {found.how}")
-    for n, (kind, outline) in enumerate(found.outlines, 1):
+    print(f"{args.out}: {len(openings)} openings by {result.how}")
+    for n, (kind, outline) in enumerate(result.outlines, 1):
         xs, ys = zip(*outline, strict=True)
         size = f"{max(xs) - min(xs):7.1f} x {max(ys) - min(ys):.1f} mm"
         print(f"  {n:>3}  {kind:<10} {min(xs):8.1f} {min(ys):8.1f}  {size}")
-    for note in found.notes:
+    for note in result.notes:
         print(note, file=sys.stderr)
     return 0

@@ -30,11 +30,11 @@ def _openings(layers: list[dict[str, Any]]) -> Iterator[dict[str, Any]]:
 
 def shelf(args: argparse.Namespace) -> int:
     """Lists the templates."""
-    found = list(list_templates())
+    templates = list(list_templates())
     if args.json:
-        print(json.dumps(found, indent=1))
+        print(json.dumps(templates, indent=1))
         return 0
-    for row in found:
+    for row in templates:
         size = " x ".join(f"{side:g}" for side in row["trim_mm"])
         openings = " + ".join(map(str, row["openings"]))
         print(f"{row['id']:<18} {row['product']:<8} {size:>15} mm  {openings} openings")

@@ -32,12 +32,12 @@ def describe_template(template: Template) -> dict[str, Any]:
 
 def show(args: argparse.Namespace) -> int:
     """Tells what is in a template."""
-    told = describe_template(find_template(args.template)[0])
+    description = describe_template(find_template(args.template)[0])
     if args.json:
-        print(json.dumps(told, indent=1, ensure_ascii=False))
+        print(json.dumps(description, indent=1, ensure_ascii=False))
         return 0
-    print(f"{told['name']}, {told['product']}, revision {told['revision']}")
-    for sheet in told["sheets"]:
+    print(f"{description['name']}, {description['product']}, revision {description['revision']}")
+    for sheet in description["sheets"]:
         width, height = sheet["trim_mm"]
         print(f"{sheet['name']}: {width:g} x {height:g} mm, {len(sheet['openings'])} openings")
         for opening in sheet["openings"]:
@@ -60,8 +60,8 @@ def list_templates(args: argparse.Namespace) -> int:
     """Lists the templates that ship, and with ``--data`` the studio's own."""
     templates = list(read_shelf(FOLDER).templates.values())
     if args.data:
-        database, own, _ = open_shelf(Path(args.data))
-        templates = [*own.list_all(), *templates]
+        database, own_templates, _ = open_shelf(Path(args.data))
+        templates = [*own_templates.list_all(), *templates]
         database.close()
     if args.json:
         print(json.dumps([describe_template(template) for template in templates], indent=1, ensure_ascii=False))
@@ -81,17 +81,21 @@ def keep(args: argparse.Namespace) -> int:
 
     if not Path(args.template).is_file():
         raise NotFound(f"There is no file {args.template}.")
-    said, assets = read_template(args.template)  # every sheet of it tried out, as the server does
-    template = Template.model_validate_json(said)
+    template_json, assets = read_template(args.template)  # every sheet of it tried out, as the server does
+    template = Template.model_validate_json(template_json)
     if args.name:
         template = template.copy_with(name=args.name[:120])
-    database, own, parts = open_shelf(Path(args.data))
+    database, templates, parts = open_shelf(Path(args.data))
     try:
         parts.add_assets(assets)
-        kept = own.keep(template, set(read_shelf(FOLDER).templates))
+        kept_template = templates.keep(template, set(read_shelf(FOLDER).templates))
     finally:
         database.close()
-    print(json.dumps({"id": kept.id, "revision": kept.revision}) if args.json else f"Kept as {kept.id}.")
+    print(
+        json.dumps({"id": kept_template.id, "revision": kept_template.revision})
+        if args.json
+        else f"Kept as {kept_template.id}."
+    )
     return 0
 
 
@@ -102,10 +106,10 @@ def resize(args: argparse.Namespace) -> int:
     sheets = tuple(s.copy_with(layout=resize_layout(s.layout, width, height, args.how)) for s in template.sheets)
     name = args.name or f"{template.name}, {args.size[0]:g} x {args.size[1]:g} mm"
     try:
-        made = Template.model_validate({**template.model_dump(), "name": name[:120], "sheets": [s.model_dump() for s in sheets],
+        result = Template.model_validate({**template.model_dump(), "name": name[:120], "sheets": [s.model_dump() for s in sheets],
                                         "revision": 1})  # fmt: skip
     except ValueError as error:
         raise SutaruError("This size cannot be had for this template.", "Choose another.") from error
-    write_template_file(Path(args.out), made, asset)
-    print(json.dumps(describe_template(made)) if args.json else args.out)
+    write_template_file(Path(args.out), result, asset)
+    print(json.dumps(describe_template(result)) if args.json else args.out)
     return 0

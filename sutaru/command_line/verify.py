@@ -17,9 +17,9 @@ def verify(args: argparse.Namespace) -> int:
     if args.json:
         print(report.model_dump_json(indent=1))
         return 1 if report.has_stops else 0
-    said = f"{report.standard or report.kind.upper()}, {report.pages} page{'s' if report.pages != 1 else ''}"
+    sentence = f"{report.standard or report.kind.upper()}, {report.pages} page{'s' if report.pages != 1 else ''}"
     if report.pages:
-        print(f"{report.file}: {said}, structurally checked against {' and '.join(report.checked) or 'itself'}.")
+        print(f"{report.file}: {sentence}, structurally checked against {' and '.join(report.checked) or 'itself'}.")
     else:
         print(f"{report.file} could not be looked into.")
     for defect in report.defects:

@@ -87,9 +87,9 @@ def _object_file(work: Callable[..., None], signature: tuple[str, ...]) -> bytes
     from llvmlite import __version__ as version
 
     source = Path(inspect.getfile(work))
-    told = (source.read_text("utf-8"), Path(__file__).read_text("utf-8"), version, llvm.get_host_cpu_name(),
+    parts = (source.read_text("utf-8"), Path(__file__).read_text("utf-8"), version, llvm.get_host_cpu_name(),
             llvm.get_host_cpu_features().flatten(), str(signature))  # fmt: skip
-    key = hashlib.sha256("\0".join(told).encode()).hexdigest()[:24]
+    key = hashlib.sha256("\0".join(parts).encode()).hexdigest()[:24]
     folders = [folder for folder in (source.parent / "__pycache__", _USER_CACHE) if folder.is_absolute()]
     name = f"{source.stem}.{work.__name__}"
     for folder in folders:
@@ -97,23 +97,23 @@ def _object_file(work: Callable[..., None], signature: tuple[str, ...]) -> bytes
             return (folder / f"{name}.{key}.object").read_bytes()
         except OSError:
             continue
-    made = _compile(work, signature)
+    code = _compile(work, signature)
     for folder in folders:
         try:
-            _keep(folder / f"{name}.{key}.object", made)
+            _keep(folder / f"{name}.{key}.object", code)
             break
         except OSError:
             continue
-    return made
+    return code
 
 
-def _keep(target: Path, made: bytes) -> None:
+def _keep(target: Path, code: bytes) -> None:
     """Write an object file, whole or not at all, for others to load. Raises OSError."""
     target.parent.mkdir(parents=True, exist_ok=True)
     handle, unfinished = tempfile.mkstemp(dir=target.parent, prefix=f"{target.stem}.", suffix=".part")
     try:
         with os.fdopen(handle, "wb") as file:
-            file.write(made)
+            file.write(code)
         os.replace(unfinished, target)
     except OSError:
         os.unlink(unfinished)
@@ -128,9 +128,9 @@ def _compile(work: Callable[..., None], signature: tuple[str, ...]) -> bytes:
     names = {**work.__globals__}
     for name, value in list(names.items()):
         if inspect.isfunction(value) and value in _HELPERS:
-            own = FunctionType(value.__code__, names, name, value.__defaults__)
-            names[name] = numba.njit(error_model="numpy")(own)
-    own = FunctionType(work.__code__, names, work.__name__)
+            plain = FunctionType(value.__code__, names, name, value.__defaults__)
+            names[name] = numba.njit(error_model="numpy")(plain)
+    plain = FunctionType(work.__code__, names, work.__name__)
     parameters, values, kinds = [], [], []
     for n, part in enumerate(signature):
         kind, _, dimensions = part.partition(" ")
@@ -144,27 +144,27 @@ def _compile(work: Callable[..., None], signature: tuple[str, ...]) -> bytes:
             parameters.append(f"p{n}")
             values.append(f"p{n}")
             kinds.append(number)
-    inner: dict[str, Any] = {"carray": numba.carray, "work": numba.njit(error_model="numpy")(own)}
+    inner: dict[str, Any] = {"carray": numba.carray, "work": numba.njit(error_model="numpy")(plain)}
     exec(f"def {work.__name__}({', '.join(parameters)}):\n    work({', '.join(values)})", inner)
-    made = numba.cfunc(numba.types.void(*kinds), error_model="numpy")(inner[work.__name__])
-    module = made._library._final_module
+    compiled = numba.cfunc(numba.types.void(*kinds), error_model="numpy")(inner[work.__name__])
+    module = compiled._library._final_module
     outer = [part.name for part in (*module.functions, *module.global_variables) if part.is_declaration]
-    head = " ".join([made.native_name, *(name for name in outer if not name.startswith("llvm."))])
-    return head.encode() + b"\n" + made._library._get_compiled_object()
+    head = " ".join([compiled.native_name, *(name for name in outer if not name.startswith("llvm."))])
+    return head.encode() + b"\n" + compiled._library._get_compiled_object()
 
 
-def _function(made: bytes, signature: tuple[str, ...]) -> Callable[..., None]:
+def _function(code: bytes, signature: tuple[str, ...]) -> Callable[..., None]:
     """What an object file holds, as something to call: an address and the sides for each array, numbers as they are."""
     import llvmlite.binding as llvm
 
-    head, _, data = made.partition(b"\n")
+    head, _, data = code.partition(b"\n")
     name, *outer = head.decode().split()
     llvm.initialize_native_target()
     llvm.initialize_native_asmprinter()
-    for asked in outer:
+    for argument in outer:
         # What numba would do with arrays of its own and with exceptions, of which there are none.
-        if llvm.address_of_symbol(asked) is None:
-            llvm.add_symbol(asked, ctypes.cast(ctypes.CDLL(None).abort, ctypes.c_void_p).value)
+        if llvm.address_of_symbol(argument) is None:
+            llvm.add_symbol(argument, ctypes.cast(ctypes.CDLL(None).abort, ctypes.c_void_p).value)
     machine = llvm.Target.from_default_triple().create_target_machine(jit=True)
     engine = llvm.create_mcjit_compiler(llvm.parse_assembly(""), machine)
     engine.add_object_file(llvm.ObjectFileRef.from_data(data))

@@ -32,9 +32,9 @@ def describe_complaint(complaint: Mapping[str, Any]) -> str:
         return message
     name = re.sub(r"_(mm|deg|pt|id)$", "", names[-1]).replace("_", " ")
     message = _NUMBERS.get(complaint["type"], message)
-    said = message.replace("Input should", "must").replace("Field required", "is missing")
-    said = said.replace("String should", "must").replace("Extra inputs are not permitted", "is not known here")
-    return f"The {name} {said[:1].lower()}{said[1:]}."
+    sentence = message.replace("Input should", "must").replace("Field required", "is missing")
+    sentence = sentence.replace("String should", "must").replace("Extra inputs are not permitted", "is not known here")
+    return f"The {name} {sentence[:1].lower()}{sentence[1:]}."
 
 
 class GeometryError(SutaruError):

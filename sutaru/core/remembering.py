@@ -68,14 +68,14 @@ def remember(work: Callable[P, V]) -> Callable[P, V]:
     """
 
     @wraps(work)
-    def answer(*asked: P.args, **named: P.kwargs) -> V:
+    def answer(*args: P.args, **named: P.kwargs) -> V:
         if named:
             raise TypeError(f"{work.__name__} is asked by position")
-        key = (work, *asked)
+        key = (work, *args)
         held = _answers.get(key)
         if held is None:
-            made = work(*asked, **named)
-            held = made, weigh(asked) + weigh(made)
+            answer_value = work(*args, **named)
+            held = answer_value, weigh(args) + weigh(answer_value)
             _answers.put(key, held)
         answered: V = held[0]
         return answered

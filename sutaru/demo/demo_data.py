@@ -281,10 +281,10 @@ def _calendars(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) 
         ("S-2046", "calendar-desk", "The kite club's year", "Skerry Sands Kite Society", "en_GB", "GB", "SCT", CLUB),
         ("S-2047", "calendar-wall", "Familienkalender Holm", "Familie Holm", "de_DE", "DE", "SH", FAMILY),
     ):
-        found = shelf.templates[template]
+        entry = shelf.templates[template]
         job = Job(
-            name=name, customer=customer, order_number=order, template=found.id, product=found.product, locale=locale,
-            sheets=months_of(found.sheets, "2027-01", 12, locale), lab=shelf.labs["gullwing-300"], studio=studio,
+            name=name, customer=customer, order_number=order, template=entry.id, product=entry.product, locale=locale,
+            sheets=months_of(entry.sheets, "2027-01", 12, locale), lab=shelf.labs["gullwing-300"], studio=studio,
             without_samples=True,
         )  # fmt: skip
         identity = jobs.create(job)
@@ -299,7 +299,7 @@ def _books(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) -> N
     """The festival's book, finished; and one half done, of pages that nobody has filled yet."""
     lab = shelf.labs["gullwing-300"]
     assert lab.bindery is not None, "the demo's lab binds books"
-    sizes, bindings = ({one.id: one for one in those} for those in (lab.bindery.sizes, lab.bindery.bindings))
+    sizes, bindings = ({entry.id: entry for entry in those} for those in (lab.bindery.sizes, lab.bindery.bindings))
     large = [photo for photo in pile if photo.width * photo.height > 5_000_000]
     for order, name, customer, theme, size, photos, pages, more in (
         (

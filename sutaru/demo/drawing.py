@@ -73,7 +73,7 @@ def lay(
         0,
         colour,
         alpha,
-        lambda mask, at: cv2.fillPoly(mask, [at], 255, cv2.LINE_AA, shift=4),
+        lambda mask, points: cv2.fillPoly(mask, [points], 255, cv2.LINE_AA, shift=4),
         soft,
     )
 
@@ -95,5 +95,5 @@ def thread(canvas: Canvas, points: NDArray[np.float64], colour: tuple[float, ...
         thick,
         colour,
         min(1.0, width),
-        lambda mask, at: cv2.polylines(mask, [at], False, 255, thick, cv2.LINE_AA, shift=4),
+        lambda mask, points: cv2.polylines(mask, [points], False, 255, thick, cv2.LINE_AA, shift=4),
     )

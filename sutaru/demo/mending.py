@@ -122,10 +122,10 @@ def half_mended(job: Job, photos: dict[str, Photo], pixels: Callable[[Photo], By
     )
     edits.append(RetouchPhoto(photo=portrait.id, put=touches))
     image = pixels(scan)
-    found = specks(image)
+    spots_found = specks(image)
     spots = (
         Cover(id=f"dust-{n}", area=Stroke(points=(spot.centre,), radius=spot.radius, soft=0.4))
-        for n, spot in enumerate(found[: len(found) // 2], 1)
+        for n, spot in enumerate(spots_found[: len(spots_found) // 2], 1)
     )
     if half := choose_covers(image, tuple(spots)):
         edits.append(RetouchPhoto(photo=scan.id, put=half))

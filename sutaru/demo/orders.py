@@ -35,73 +35,79 @@ TO = (
 def make_orders(data: Path, database: Database, photos: Photos, assets: Assets, identity: str, job: Job) -> None:
     """Exports a job, and orders what was written."""
     tasks, orders = Tasks(database), Orders(database, data / "orders")
-    made = datetime.now().astimezone()
+    made_at = datetime.now().astimezone()
     with ThreadPoolExecutor(2) as threads:
         painter = Painter(PhotoPixels(lambda photo: photos.path(photo.checksum)), threads)
-        asked = {"lab": job.lab.id, "edition": EVERY, "format": "jpeg", "number": 0}
-        task = tasks.add("export", identity, asked)
+        request = {"lab": job.lab.id, "edition": EVERY, "format": "jpeg", "number": 0}
+        task = tasks.add("export", identity, request)
         folder = data / "exports" / task.id
         folder.mkdir(parents=True)
         tasks.begin(task.id)
-        *files, manifest = export(job, folder, painter.pixels, made, painter=painter, assets=assets, edition=EVERY)
-        told = json.loads(manifest.read_text("utf-8"))
-        tasks.end(task.id, "done", "", told)
-        _print_sheets(data, tasks, identity, job, painter, made, assets)
-    for path, entry in zip(files, told["files"], strict=True):
+        *files, manifest = export(job, folder, painter.pixels, made_at, painter=painter, assets=assets, edition=EVERY)
+        manifest_data = json.loads(manifest.read_text("utf-8"))
+        tasks.end(task.id, "done", "", manifest_data)
+        _print_sheets(data, tasks, identity, job, painter, made_at, assets)
+    for path, entry in zip(files, manifest_data["files"], strict=True):
         orders.keep(entry["sha256"], path)
     lines = []
-    for own in job.editions:
-        of = [entry for entry in told["files"] if entry["edition"] == own.name]
+    for edition in job.editions:
+        of = [entry for entry in manifest_data["files"] if entry["edition"] == edition.name]
         named = tuple(
             OrderFile(name=entry["file"], sha256=entry["sha256"], bytes=entry["bytes"], page=entry["page"])
             for entry in of
         )
         lines.append(
-            OrderLine(title=f"{job.name}, {own.name}", lab_sheet=job.lab.id, files=named, copies=own.copies,
+            OrderLine(title=f"{job.name}, {edition.name}", lab_sheet=job.lab.id, files=named, copies=edition.copies,
                       paper="silk 170", finish="matt film")
         )  # fmt: skip
     lab = Lab(data / "lab", CLOCK)
     for n, state in enumerate((*LAB_STATES, "refused", "unsent")):
-        when = made - timedelta(days=3 * (len(LAB_STATES) - n) if n < len(LAB_STATES) else 0, hours=n)
+        when = made_at - timedelta(days=3 * (len(LAB_STATES) - n) if n < len(LAB_STATES) else 0, hours=n)
         line = lines[n % len(lines)]
         if state == "refused":  # a sheet that wants other formats, and a paper that is not there
             line = line.copy_with(lab_sheet="samphire-prints", paper="velvet 300")
         order = Order(
             key=secrets.token_hex(16), reference=job.order_number or job.name, lines=(line,), to=TO[n % len(TO)]
         )
-        kept = orders.add(identity, task.id, order, 0, made=when.isoformat(timespec="seconds"))
+        ordered = orders.add(identity, task.id, order, 0, made_at=when.isoformat(timespec="seconds"))
         if state == "unsent":
-            orders.set_standing(kept.id, "unsent", "The lab did not answer. Send it again: it takes it once.")
+            orders.set_standing(ordered.id, "unsent", "The lab did not answer. Send it again: it takes it once.")
             continue
         past = (n + 0.2) * STEP_S / CLOCK if n < len(LAB_STATES) else 0.0
         answer = _order_at_lab(lab, orders, order, past)
         orders.set_standing(
-            kept.id, answer["state"], reasons=answer["reasons"], lab_order=answer["id"], price=answer["price"]
+            ordered.id, answer["state"], reasons=answer["reasons"], lab_order=answer["id"], price=answer["price"]
         )
 
 
 def _order_at_lab(lab: Lab, orders: Orders, order: Order, past: float) -> dict:  # type: ignore[type-arg]
     """An order as it stands at a lab that has had it for so many seconds."""
-    told = lab.open(order)
-    for sha in told["missing"]:
+    entry = lab.open(order)
+    for sha in entry["missing"]:
         data = orders.file(sha).read_bytes()
         lab.put_piece(sha, 0, data, len(data))
-    lab.submit(told["id"])
-    return lab.backdate(told["id"], time.time() - past)
+    lab.submit(entry["id"])
+    return lab.backdate(entry["id"], time.time() - past)
 
 
 def _print_sheets(
-    data: Path, tasks: Tasks, identity: str, job: Job, painter: Painter, made: datetime, assets: Assets
+    data: Path, tasks: Tasks, identity: str, job: Job, painter: Painter, made_at: datetime, assets: Assets
 ) -> None:
     """The cards of all editions on print sheets, both sides."""
     wish = PrintWish(width_mm=450, height_mm=320, duplex="long", copies=2, grain="width")
-    asked = {"lab": job.lab.id, "edition": EVERY, "format": "pdf", "number": 0, "sheets": wish.model_dump(mode="json")}
-    task = tasks.add("export", identity, asked)
+    request = {
+        "lab": job.lab.id,
+        "edition": EVERY,
+        "format": "pdf",
+        "number": 0,
+        "sheets": wish.model_dump(mode="json"),
+    }
+    task = tasks.add("export", identity, request)
     folder = data / "exports" / task.id
     folder.mkdir(parents=True)
     tasks.begin(task.id)
     target = folder / "Thank-you-card-sheets.pdf"
-    files, pages = print_sheets(job, target, wish, painter, made, assets)
-    told = describe_print_files(files, wish, pages)
-    (folder / MANIFEST).write_text(json.dumps(told, indent=1, ensure_ascii=False), "utf-8")
-    tasks.end(task.id, "done", "", told)
+    files, pages = print_sheets(job, target, wish, painter, made_at, assets)
+    description = describe_print_files(files, wish, pages)
+    (folder / MANIFEST).write_text(json.dumps(description, indent=1, ensure_ascii=False), "utf-8")
+    tasks.end(task.id, "done", "", description)

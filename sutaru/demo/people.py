@@ -267,15 +267,15 @@ def paint(
         r = max(limb.thick, limb.thin)
         ends = np.array([limb.start[:2], limb.end[:2]]) - (px[0], py[0])
         (left, top), (right, bottom) = (ends.min(0) - r) * per - 2, (ends.max(0) + r) * per + 3
-        at = np.s_[max(0, int(top)) : max(0, int(bottom)), max(0, int(left)) : max(0, int(right))]
-        if depth[at].size == 0:
+        part = np.s_[max(0, int(top)) : max(0, int(bottom)), max(0, int(left)) : max(0, int(right))]
+        if depth[part].size == 0:
             continue
-        z, inside = _surface(limb, gx[at], gy[at])
-        z = z + np.float32(0.035 * limb.rough) * folds[at]
-        front = inside & (z > depth[at])
-        depth[at][front] = z[front]
-        grained = np.float32(1 + 0.05 * limb.rough) + _grain(limb, gx[at], gy[at], strands[at])
-        colour[at][front] = grained[front][:, None] * np.array(limb.colour, np.float32)
+        z, inside = _surface(limb, gx[part], gy[part])
+        z = z + np.float32(0.035 * limb.rough) * folds[part]
+        front = inside & (z > depth[part])
+        depth[part][front] = z[front]
+        grained = np.float32(1 + 0.05 * limb.rough) + _grain(limb, gx[part], gy[part], strands[part])
+        colour[part][front] = grained[front][:, None] * np.array(limb.colour, np.float32)
     cover = (depth > -8).astype(np.float32)
     if not cover.any():
         return None
@@ -299,18 +299,18 @@ def paint(
     direct = np.float32(0.92 * sun) * np.clip(facing, 0, 1) * (0.6 + 0.4 * hollow)
     lit = 0.46 * hollow[..., None] * around + direct[..., None] * np.array((1.04, 1.0, 0.93), np.float32)
     rim = np.clip(1 - 1.3 / length, 0, 1) * max(0.0, -lz) * 0.9 * sun  # the sun behind edges everything with light
-    made = colour * lit + rim[..., None] * np.array((1.0, 0.9, 0.7), np.float32)
+    lit_colour = colour * lit + rim[..., None] * np.array((1.0, 0.9, 0.7), np.float32)
     weave = cv2.GaussianBlur(rng.normal(0, 1, (high, wide)).astype(np.float32), (0, 0), 0.9)
-    made = made * (1 + 0.05 * folds + 0.10 * weave)[..., None]
+    lit_colour = lit_colour * (1 + 0.05 * folds + 0.10 * weave)[..., None]
     if haze:
-        made += (np.array((0.70, 0.77, 0.84), np.float32) - made) * np.float32(haze)
+        lit_colour += (np.array((0.70, 0.77, 0.84), np.float32) - lit_colour) * np.float32(haze)
     size = (x1 - x0, y1 - y0)
-    shown = np.where(cover[..., None] > 0, made, 0).astype(np.float32)
-    made = np.asarray(cv2.resize(shown, size, interpolation=cv2.INTER_AREA), np.float32)
+    shown = np.where(cover[..., None] > 0, lit_colour, 0).astype(np.float32)
+    lit_colour = np.asarray(cv2.resize(shown, size, interpolation=cv2.INTER_AREA), np.float32)
     cover = np.asarray(cv2.resize(cover, size, interpolation=cv2.INTER_AREA), np.float32)
     if soft > 0.2:
-        made, cover = (np.asarray(cv2.GaussianBlur(p, (0, 0), soft), np.float32) for p in (made, cover))
-    _lay(canvas, made, cover, x0, y0)
+        lit_colour, cover = (np.asarray(cv2.GaussianBlur(p, (0, 0), soft), np.float32) for p in (lit_colour, cover))
+    _lay(canvas, lit_colour, cover, x0, y0)
     if figure.hand is None:
         return None
     return fx + figure.hand[0] * head_px, fy + (figure.hand[1] - 0.15) * head_px
@@ -373,7 +373,7 @@ def _shadow(
     canvas *= 1 - np.float32(strength) * soft[..., None]
 
 
-def _lay(canvas: Canvas, made: Canvas, cover: Canvas, x0: int, y0: int) -> None:
+def _lay(canvas: Canvas, layer: Canvas, cover: Canvas, x0: int, y0: int) -> None:
     """Lays premultiplied pixels with their coverage on the canvas."""
     h, w = canvas.shape[:2]
     left, top, right, bottom = max(0, x0), max(0, y0), min(w, x0 + cover.shape[1]), min(h, y0 + cover.shape[0])
@@ -382,4 +382,4 @@ def _lay(canvas: Canvas, made: Canvas, cover: Canvas, x0: int, y0: int) -> None:
     at = np.s_[top - y0 : bottom - y0, left - x0 : right - x0]
     part = canvas[top:bottom, left:right]
     part *= 1 - cover[at][..., None]
-    part += made[at]
+    part += layer[at]

@@ -67,12 +67,12 @@ def flier(rng: Rng, h: int, w: int) -> Canvas:
         SUN,
         soft=0.4,
     )
-    at = (w * rng.uniform(0.6, 0.85), h * rng.uniform(0.14, 0.3))
+    centre = (w * rng.uniform(0.6, 0.85), h * rng.uniform(0.14, 0.3))
     if hand:
         t = np.linspace(0, 1, 30)[:, None]
-        sag = np.array(hand) * (1 - t) + np.array(at) * t + np.concatenate([t * 0, t * (1 - t) * h * 0.08], 1)
+        sag = np.array(hand) * (1 - t) + np.array(centre) * t + np.concatenate([t * 0, t * (1 - t) * h * 0.08], 1)
         thread(canvas, sag, (0.85, 0.85, 0.84), 0.7)
-    kite(canvas, rng, *at, min(h, w) * 0.13)
+    kite(canvas, rng, *centre, min(h, w) * 0.13)
     return canvas
 
 
@@ -114,10 +114,10 @@ def stalls(rng: Rng, h: int, w: int) -> Canvas:
         lay(canvas, table, tuple(colour * 0.72))
         for k in range(9):  # what is sold: rolls and folded cloth
             item = SAILS[rng.integers(len(SAILS))]
-            at = x + wide * (0.12 + 0.085 * k)
+            left_px = x + wide * (0.12 + 0.085 * k)
             lay(
                 canvas,
-                ellipse(at, h * 0.565, wide * 0.035, h * rng.uniform(0.012, 0.03)),
+                ellipse(left_px, h * 0.565, wide * 0.035, h * rng.uniform(0.012, 0.03)),
                 tuple(np.array(item) * 0.8),
                 soft=0.8,
             )
@@ -183,8 +183,8 @@ def detail(rng: Rng, h: int, w: int) -> Canvas:
     ring = (w * rng.uniform(0.4, 0.6), h * rng.uniform(0.4, 0.6))
     r = min(h, w) * 0.13
     rope = Figure()
-    at = np.linspace(0, 2 * np.pi, 40)
-    for a, b in pairwise(at):  # the ring
+    angles = np.linspace(0, 2 * np.pi, 40)
+    for a, b in pairwise(angles):  # the ring
         rope.limbs.append(
             Limb((np.cos(a), np.sin(a), 0.4), (np.cos(b), np.sin(b), 0.4), 0.14, 0.14, (0.62, 0.62, 0.64))
         )

@@ -86,10 +86,10 @@ class OpenJob:
 
         Raises NotFound, EditRefused.
         """
-        found = next((one for one in self.job.photos if photo in (one.id, one.name)), None)
-        if found is None:
+        entry = next((photo_here for photo_here in self.job.photos if photo in (photo_here.id, photo_here.name)), None)
+        if entry is None:
             raise NotFound(f"There is no photo {photo} in this job.", "Add it first.")
-        self.apply(Put(sheet=sheet or self.job.sheets[0].id, opening=opening, photo=found.id))
+        self.apply(Put(sheet=sheet or self.job.sheets[0].id, opening=opening, photo=entry.id))
 
     def write(self, layer: str, words: str, sheet: str = "") -> None:
         """Write the words of a text layer. ``sheet``: its id, else the first. Raises EditRefused."""
@@ -156,8 +156,8 @@ class OpenJob:
         """
         from ..core.press.exporting import EVERY, export
 
-        editions = [one.id for one in self.job.editions] if edition == EVERY else [edition]
-        stops = [one for each in editions for one in self.check(each) if one.severity == "stop"]
+        editions = [entry.id for entry in self.job.editions] if edition == EVERY else [edition]
+        stops = [finding for each in editions for finding in self.check(each) if finding.severity == "stop"]
         if stops and not despite_stops:
             raise ExportRefused.for_stops(len(stops))
         with ThreadPoolExecutor(2) as threads:

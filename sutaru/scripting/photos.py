@@ -19,11 +19,11 @@ def read_photos(names: Sequence[str | Path]) -> tuple[tuple[Photo, ...], dict[st
     paths = [Path(name) for name in names]
     with ThreadPoolExecutor(2) as threads:
         read = list(threads.map(_read_photo, paths))
-    refused = [one for one in read if isinstance(one, SutaruError)]
+    refused = [entry for entry in read if isinstance(entry, SutaruError)]
     if len(read) == len(refused) == 1:
         raise refused[0]
-    originals = {one.id: path for one, path in zip(read, paths, strict=True) if isinstance(one, Photo)}
-    photos = tuple(one for one in read if isinstance(one, Photo))
+    originals = {photo.id: path for photo, path in zip(read, paths, strict=True) if isinstance(photo, Photo)}
+    photos = tuple(entry for entry in read if isinstance(entry, Photo))
     if read and not photos:
         raise PhotoRefused("None of these photos can be read.", "Give at least one that can.")
     return photos, originals, refused
@@ -37,12 +37,12 @@ def painter_of(original: Callable[[Photo], bytes | Path], threads: ThreadPoolExe
 def look_at_photos(job: Job, original: Callable[[Photo], bytes | Path]) -> Job:
     """The job with its laid photos looked at, where nobody had looked before the bundle was written: without that a face that
     is cut would pass. Raises PhotoRefused."""
-    laid = {photo for own in job.editions for filling in own.fillings.values() for photo in filling.photos()}
+    laid = {photo for filled in job.editions for filling in filled.fillings.values() for photo in filling.photos()}
     unseen = [photo for photo in job.photos if photo.id in laid and not photo.is_looked_at]
     if not unseen:
         return job
-    found = {photo.id: _look(original(photo), photo) for photo in unseen}
-    photos = tuple(photo.copy_with(found=found[photo.id]) if photo.id in found else photo for photo in job.photos)
+    facts = {photo.id: _look(original(photo), photo) for photo in unseen}
+    photos = tuple(photo.copy_with(found=facts[photo.id]) if photo.id in facts else photo for photo in job.photos)
     return job.copy_with(pile=Pile(photos=photos))
 
 

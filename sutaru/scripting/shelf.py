@@ -54,7 +54,7 @@ def variants_of(template: Template) -> list[Template]:
     known = shelf_files.read_shelf(FOLDER).templates
     if template.id not in known:
         return [template]
-    return [one for one in known.values() if one.group == template.group]
+    return [candidate for candidate in known.values() if candidate.group == template.group]
 
 
 class OpenShelf:
@@ -70,9 +70,11 @@ class OpenShelf:
         ``lab``: id of the lab sheet that says at what ppi, in which colours and in what format the job is exported.
         Of variants the one is chosen that suits the first photo. Raises NotFound, FileRefused.
         """
-        found, asset = find_template(str(template))
-        job = begin(found, name or found.name, find_lab(lab)).copy_with(without_samples=True, variants=(found.id,))
-        return OpenJob(job, asset, waiting=variants_of(found))
+        template_read, asset = find_template(str(template))
+        job = begin(template_read, name or template_read.name, find_lab(lab)).copy_with(
+            without_samples=True, variants=(template_read.id,)
+        )
+        return OpenJob(job, asset, waiting=variants_of(template_read))
 
 
 def open_shelf() -> OpenShelf:

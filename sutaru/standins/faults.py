@@ -8,11 +8,11 @@ from ..core.errors import NotFound
 class Faults:
     """What is to go wrong, and how often still."""
 
-    def __init__(self, told: str, known: tuple[str, ...]) -> None:
+    def __init__(self, text: str, known: tuple[str, ...]) -> None:
         """``told``: as ``drop:2,full:1``. Raises NotFound for one that is not ``known``."""
         self._lock = threading.Lock()
         self._left: dict[str, int] = {}
-        for entry in filter(None, (part.strip() for part in told.split(","))):
+        for entry in filter(None, (part.strip() for part in text.split(","))):
             name, _, count = entry.partition(":")
             if name not in known or (count and not count.isdecimal()):
                 raise NotFound(

@@ -49,12 +49,12 @@ class Lab:
 
     def __init__(self, folder: Path, clock: float = 1.0, faults: str = "") -> None:
         self._files, self._orders = folder / "files", folder / "orders"
-        for made in (self._files, self._orders):
-            made.mkdir(parents=True, exist_ok=True)
+        for subfolder in (self._files, self._orders):
+            subfolder.mkdir(parents=True, exist_ok=True)
         self._clock, self.faults, self._lock = clock, Faults(faults, FAULTS), threading.RLock()
         shelf = read_shelf(FOLDER)
-        own = (LabSheet.model_validate_json(path.read_text("utf-8")) for path in sorted(SHEETS.glob("*.json")))
-        self.sheets: dict[str, LabSheet] = {**shelf.labs, **{sheet.id: sheet for sheet in own}}
+        sheets = (LabSheet.model_validate_json(path.read_text("utf-8")) for path in sorted(SHEETS.glob("*.json")))
+        self.sheets: dict[str, LabSheet] = {**shelf.labs, **{sheet.id: sheet for sheet in sheets}}
         self._asset = shelf.asset
 
     def offers(self) -> dict[str, Any]:
@@ -78,13 +78,13 @@ class Lab:
     def _part(self, sha256: str) -> Path:
         return self._files / f"{sha256}.part"
 
-    def put_piece(self, sha256: str, at: int, data: bytes, size: int) -> tuple[int, bool]:
+    def put_piece(self, sha256: str, offset: int, data: bytes, size: int) -> tuple[int, bool]:
         """One more piece of a file. Raises SutaruError when it does not follow what is here, or the whole is another file."""
         with self._lock:
             here, done = self.has(sha256)
             if done:
                 return here, True
-            if at != here:
+            if offset != here:
                 raise SutaruError(f"{here} bytes of this file are here.", f"Go on at {here}.")
             with self._part(sha256).open("ab") as file:
                 file.write(data)
@@ -104,14 +104,14 @@ class Lab:
     def open(self, order: Order) -> dict[str, Any]:
         """An order under its key: a new one, or the one that is here already."""
         with self._lock:
-            found = self._read(order.key)
-            if found is None:
-                found = {
+            entry = self._read(order.key)
+            if entry is None:
+                entry = {
                     "id": order.key[:12], "order": order.model_dump(mode="json"), "state": "open", "since": time.time(),
                     "submitted": None, "reasons": [],
                 }  # fmt: skip
-                self._write(order.key, found)
-        return self.describe_order(found)
+                self._write(order.key, entry)
+        return self.describe_order(entry)
 
     def order(self, identity: str) -> dict[str, Any]:
         """An order by the lab's number. Raises NotFound."""
@@ -122,42 +122,42 @@ class Lab:
     def submit(self, identity: str) -> dict[str, Any]:
         """Measures an order's files and takes it, or refuses it with reasons. Submitting again changes nothing."""
         with self._lock:
-            found = self.order(identity)
-            if found["state"] != "open":
-                return self.describe_order(found)
-            order = Order.model_validate(found["order"])
+            entry = self.order(identity)
+            if entry["state"] != "open":
+                return self.describe_order(entry)
+            order = Order.model_validate(entry["order"])
             lacking = [file.name for sha, file in order.files.items() if not self.has(sha)[1]]
             if lacking:
                 raise SutaruError(f"{len(lacking)} files are not here yet.", "Put them, then submit again.")
-            found["reasons"] = self._reasons(order)
-            found["state"] = "refused" if found["reasons"] else "taken"
-            found["submitted"] = time.time()
-            self._write(order.key, found)
-            return self.describe_order(found)
+            entry["reasons"] = self._reasons(order)
+            entry["state"] = "refused" if entry["reasons"] else "taken"
+            entry["submitted"] = time.time()
+            self._write(order.key, entry)
+            return self.describe_order(entry)
 
     def cancel(self, identity: str) -> dict[str, Any]:
         """Cancels an order that is not begun; one that was refused stays so. Raises SutaruError once it is printed."""
         with self._lock:
-            found = self.order(identity)
-            state = self.describe_order(found)["state"]
+            entry = self.order(identity)
+            state = self.describe_order(entry)["state"]
             if state not in ("open", "cancelled", "refused", *MAY_CANCEL):
                 raise SutaruError("This order is being printed already.", "Ring up, and we shall see.")
             if state != "refused":
-                found["state"] = "cancelled"
-                self._write(found["order"]["key"], found)
-            return self.describe_order(found)
+                entry["state"] = "cancelled"
+                self._write(entry["order"]["key"], entry)
+            return self.describe_order(entry)
 
     def backdate(self, identity: str, when: float) -> dict[str, Any]:
         """An order as if it had been submitted then (seconds since the epoch), so that a state can be shown."""
         with self._lock:
-            found = self.order(identity)
-            found["submitted"] = when
-            self._write(found["order"]["key"], found)
-            return self.describe_order(found)
+            entry = self.order(identity)
+            entry["submitted"] = when
+            self._write(entry["order"]["key"], entry)
+            return self.describe_order(entry)
 
     def _reasons(self, order: Order) -> list[dict[str, str]]:
         """What is against printing an order."""
-        found: list[dict[str, str]] = []
+        reasons: list[dict[str, str]] = []
 
         def object_to(line: OrderLine | None, reason: str, file: OrderFile | None = None, page: int = 0) -> None:
             where = {
@@ -166,7 +166,7 @@ class Lab:
                 "page": file.page if file else "",
                 "number": str(page) if page else "",
             }
-            found.append({**where, "reason": reason})
+            reasons.append({**where, "reason": reason})
 
         for line in order.lines:
             sheet = self.sheets.get(line.lab_sheet)
@@ -193,7 +193,7 @@ class Lab:
                         object_to(line, where + defect.sentence, file, defect.page if pdf else 0)
         if not _is_complete(order.to) and not all(line.to for line in order.lines):
             object_to(None, "The address is not whole.")
-        return found[:200]
+        return reasons[:200]
 
     def look_into(self, folder: Path) -> None:
         """Takes what lies in a drop folder: each folder in it with a ticket is an order. What it says of one stands beside the
@@ -202,8 +202,8 @@ class Lab:
         for ticket in sorted(folder.glob(f"*/{TICKET}")):
             try:
                 order = Order.model_validate_json(ticket.read_text("utf-8"))
-                found = self._read(order.key)
-                if found is None or found["state"] == "open":
+                entry = self._read(order.key)
+                if entry is None or entry["state"] == "open":
                     self.open(order)
                     for name, file in order.files_by_name.items():
                         if not (ticket.parent / name).is_file():
@@ -214,34 +214,34 @@ class Lab:
                 if (ticket.parent / CANCEL).exists():
                     with suppress(SutaruError):  # it is begun: the answer says so
                         self.cancel(order.key[:12])
-                said = self.describe_order(self.order(order.key[:12]))
+                state = self.describe_order(self.order(order.key[:12]))
             except (SutaruError, ValidationError, OSError) as error:
-                said = {
+                state = {
                     "id": ticket.parent.name,
                     "state": "unread",
                     "reasons": [{"line": "", "file": "", "page": "", "reason": str(error)}],
                 }
-            if _read_json(ticket.parent / ANSWER) != said:
-                _write_json(ticket.parent / ANSWER, said)
+            if _read_json(ticket.parent / ANSWER) != state:
+                _write_json(ticket.parent / ANSWER, state)
             (ticket.parent / CANCEL).unlink(missing_ok=True)
 
     def _take(self, sha256: str, path: Path) -> None:
-        size, at = path.stat().st_size, self.has(sha256)[0]
+        size, offset = path.stat().st_size, self.has(sha256)[0]
         with path.open("rb") as file:
-            file.seek(at)
+            file.seek(offset)
             while data := file.read(PIECE):
-                at, _ = self.put_piece(sha256, at, data, size)
+                offset, _ = self.put_piece(sha256, offset, data, size)
 
-    def describe_order(self, found: dict[str, Any]) -> dict[str, Any]:
+    def describe_order(self, entry: dict[str, Any]) -> dict[str, Any]:
         """An order as its customer is told of it: its state by the clock, what is missing, its price."""
-        order = Order.model_validate(found["order"])
-        state = found["state"]
+        order = Order.model_validate(entry["order"])
+        state = entry["state"]
         if state == "taken":
-            past = (time.time() - found["submitted"]) * self._clock
+            past = (time.time() - entry["submitted"]) * self._clock
             state = LAB_STATES[min(len(LAB_STATES) - 1, int(past // STEP_S))]
         pages = sum(len(line.files) * line.copies for line in order.lines)
         return {
-            "id": found["id"], "reference": order.reference, "state": state, "reasons": found["reasons"],
+            "id": entry["id"], "reference": order.reference, "state": state, "reasons": entry["reasons"],
             "missing": [sha for sha in order.files if not self.has(sha)[1]],
             "price": round(PRICES["order"] + PRICES["page"] * pages, 2),
         }  # fmt: skip
@@ -250,9 +250,9 @@ class Lab:
         path = self._orders / f"{key}.json"
         return json.loads(path.read_text("utf-8")) if path.exists() else None
 
-    def _write(self, key: str, found: dict[str, Any]) -> None:
+    def _write(self, key: str, entry: dict[str, Any]) -> None:
         with write_whole(self._orders / f"{key}.json") as file:
-            file.write(json.dumps(found, ensure_ascii=False).encode())
+            file.write(json.dumps(entry, ensure_ascii=False).encode())
 
 
 def _is_complete(to: Address) -> bool:
@@ -266,8 +266,8 @@ def _write_json(path: Path, what: dict[str, Any]) -> None:
 
 def _read_json(path: Path) -> dict[str, Any] | None:
     try:
-        found: dict[str, Any] = json.loads(path.read_text("utf-8"))
-        return found
+        fields: dict[str, Any] = json.loads(path.read_text("utf-8"))
+        return fields
     except (OSError, ValueError):
         return None
 

@@ -87,9 +87,9 @@ class Printer:
             sizes, condition = _read(data)
             lies = [_place_page(size, paper, fit) for size in sizes]
             identity = secrets.token_hex(6)
-            own = self._folder / identity
-            own.mkdir()
-            (own / "job.pdf").write_bytes(data)
+            folder = self._folder / identity
+            folder.mkdir()
+            (folder / "job.pdf").write_bytes(data)
             job = {
                 "id": identity, "tray": tray, "media": paper.media, "copies": copies, "duplex": duplex, "fit": fit,
                 "sides": len(sizes), "sheets": -(-len(sizes) // (2 if duplex else 1)), "printed": 0, "state": "printing",
@@ -104,8 +104,8 @@ class Printer:
         path = self._folder / identity / "job.json"
         if not identity.isalnum() or not path.exists():
             raise NotFound("There is no such job here.")
-        found: dict[str, Any] = json.loads(path.read_text("utf-8"))
-        return found
+        entry: dict[str, Any] = json.loads(path.read_text("utf-8"))
+        return entry
 
     def go_on(self, identity: str) -> dict[str, Any]:
         """Goes on with a job that has stopped, from the sheet it was at; how it stands then."""
@@ -141,24 +141,24 @@ class Printer:
             return f"There is other paper in tray {paper.name} than {paper.media}. Change it, then go on."
         return ""
 
-    def _print(self, job: dict[str, Any], at: int, paper: Tray) -> list[str]:
+    def _print(self, job: dict[str, Any], index: int, paper: Tray) -> list[str]:
         """A sheet's sides, as pictures; further copies look alike and are counted."""
-        copy, sheet = divmod(at, job["sheets"])
+        copy, sheet = divmod(index, job["sheets"])
         if copy:
             return []
-        own, found = self._folder / job["id"], []
+        folder, notes = self._folder / job["id"], []
         a_sheet = 2 if job["duplex"] else 1
-        document = pypdfium2.PdfDocument((own / "job.pdf").read_bytes())
+        document = pypdfium2.PdfDocument((folder / "job.pdf").read_bytes())
         try:
             for side in range(sheet * a_sheet, min(job["sides"], (sheet + 1) * a_sheet)):
                 name = f"sheet-{sheet + 1:03d}-{'back' if side % 2 and job['duplex'] else 'front'}.png"
                 picture = _lay_page(document[side], paper, job["fit"])
-                with write_whole(own / name) as file:
+                with write_whole(folder / name) as file:
                     picture.save(file, "PNG", dpi=(PPI, PPI))
-                found.append(name)
+                notes.append(name)
         finally:
             document.close()
-        return found
+        return notes
 
     def file(self, identity: str, name: str) -> Path:
         """A side that was printed. Raises NotFound."""
@@ -218,19 +218,19 @@ def _place_page(size: tuple[float, float], paper: Tray, fit: Fit) -> _Lies:
 
 def _notes(lies: list[_Lies], paper: Tray, condition: str) -> list[str]:
     """What is to be known of how it is printed."""
-    found = []
-    if (least := min(one.scale for one in lies)) < 1:
-        found.append(f"Printed smaller, at {least:.1%} of its size.")
-    if any(one.off for one in lies):
-        found.append("It is larger than can be printed: its edges fall off.")
-    elif all(one.scale == 1 for one in lies):
-        found.append(f"At its own size; {MARGIN_MM:g} mm at the paper's edges stay white.")
-    if any(one.turned for one in lies):
-        found.append("A quarter turned.")
+    notes = []
+    if (least := min(place.scale for place in lies)) < 1:
+        notes.append(f"Printed smaller, at {least:.1%} of its size.")
+    if any(place.off for place in lies):
+        notes.append("It is larger than can be printed: its edges fall off.")
+    elif all(place.scale == 1 for place in lies):
+        notes.append(f"At its own size; {MARGIN_MM:g} mm at the paper's edges stay white.")
+    if any(place.turned for place in lies):
+        notes.append("A quarter turned.")
     made_for = {"FOGRA39": "fogra39", "CGATS TR 006": "tr006"}.get(condition, "")
     if made_for and made_for != paper.profile:
-        found.append(f"It was made for {condition}; {paper.media} is printed by another profile.")
-    return found
+        notes.append(f"It was made for {condition}; {paper.media} is printed by another profile.")
+    return notes
 
 
 def _lay_page(page: pypdfium2.PdfPage, paper: Tray, fit: Fit) -> Image.Image:

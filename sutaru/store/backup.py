@@ -78,8 +78,8 @@ def _copy_all(data: Path, target: Path, progress: Progress) -> Backup:
             continue
         count, size = count + 1, size + length
         progress(count)
-    made = datetime.now(UTC).isoformat(timespec="seconds")
-    report = Backup(made, count, size, added, added_bytes, _missing_photos(target))
+    made_at = datetime.now(UTC).isoformat(timespec="seconds")
+    report = Backup(made_at, count, size, added, added_bytes, _missing_photos(target))
     unfinished = target / f"{MANIFEST}{_UNFINISHED}"
     unfinished.write_text(json.dumps(asdict(report), indent=1), "utf-8")
     unfinished.replace(target / MANIFEST)
@@ -89,8 +89,8 @@ def _copy_all(data: Path, target: Path, progress: Progress) -> Backup:
 def restore_backup(source: Path, data: Path, progress: Progress = lambda files: None) -> Backup:
     """Bring a backup back as a data folder, whole or not at all. Raises NotFound, FileRefused."""
     try:
-        said = json.loads((source / MANIFEST).read_text("utf-8"))
-        made = str(said["made"])
+        manifest = json.loads((source / MANIFEST).read_text("utf-8"))
+        made_at = str(manifest["made"])
     except (OSError, ValueError, KeyError, TypeError):
         raise NotFound(f"There is no finished backup in {source}.", "Make one with: sutaru backup.") from None
     if not (source / NAME).is_file() or not is_sound(source / NAME):
@@ -114,7 +114,7 @@ def restore_backup(source: Path, data: Path, progress: Progress = lambda files: 
         unfinished.rename(data)
     finally:
         shutil.rmtree(unfinished, ignore_errors=True)
-    return Backup(made, count, size, count, size, missing)
+    return Backup(made_at, count, size, count, size, missing)
 
 
 def _files(folder: Path) -> Iterator[Path]:

@@ -36,8 +36,8 @@ def day_copies(folder: Path) -> list[Path]:
 
 def day_of(copy: Path) -> str:
     """The day that a copy is of, as 2026-11-26."""
-    found = _DAY.fullmatch(copy.name)
-    return found[1] if found else ""
+    match = _DAY.fullmatch(copy.name)
+    return match[1] if match else ""
 
 
 def make_copy(source: sqlite3.Connection, target: Path) -> None:

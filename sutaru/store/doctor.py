@@ -95,15 +95,15 @@ class Doctor:
         """Whether the database is without damage, what its log holds included. Nothing stays beside it that was not there."""
         path = self._folder / NAME
         beside = [path.with_name(NAME + suffix) for suffix in ("-wal", "-shm")]
-        before = {one for one in beside if one.exists()}
+        before = {path for path in beside if path.exists()}
         try:
             with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as db:
                 return is_undamaged(db)
         except (sqlite3.Error, UnicodeDecodeError):
             return False
         finally:
-            for one in set(beside) - before:
-                one.unlink(missing_ok=True)
+            for beside_path in set(beside) - before:
+                beside_path.unlink(missing_ok=True)
 
     def _open_unchanged(self, lock: FolderLock) -> Database:
         """The database to be looked at: one of an earlier version by a copy, so that a look brings nothing up to date."""
@@ -236,14 +236,14 @@ class Doctor:
     def _bring_back(self, database: Database, job: str) -> str:
         """Brings states of a job, and parts of any, back from sound copies where they are missing; the day of the first copy that
         had some, or "". A part is what its name says, and a state never changes: whatever copy has them has the same."""
-        found = ""
+        sentence = ""
         for copy in self._copies():
             address = f"{copy.absolute().as_uri()}?immutable=1"
             with closing(sqlite3.connect(address, uri=True)) as source, database.transaction() as db:
                 db.execute("PRAGMA defer_foreign_keys = ON")
                 before = db.total_changes
-                here = {name for (name,) in db.execute("SELECT name FROM part")}
-                missing = [name for (name,) in source.execute("SELECT name FROM part") if name not in here]
+                part_names = {name for (name,) in db.execute("SELECT name FROM part")}
+                missing = [name for (name,) in source.execute("SELECT name FROM part") if name not in part_names]
                 for name in missing:
                     rows = source.execute("SELECT name, data FROM part WHERE name = ?", [name])
                     db.executemany("INSERT INTO part (name, data) VALUES (?, ?)", rows)
@@ -256,8 +256,8 @@ class Doctor:
                 )
                 db.executemany("INSERT OR IGNORE INTO state VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)", states)
                 if db.total_changes > before:
-                    found = found or day_of(copy)
-        return found
+                    sentence = sentence or day_of(copy)
+        return sentence
 
     # --- Files -------------------------------------------------------------------------------------------------------
 

@@ -141,9 +141,9 @@ class Jobs:
 
     def keep_card(self, identity: str, card: dict[str, Any] | None) -> None:
         """Keeps what was worked out for showing a job in lists; None: it is worked out anew."""
-        said = json.dumps(card) if card else None
+        card_json = json.dumps(card) if card else None
         with self._db.transaction() as db:
-            db.execute("UPDATE job SET card = :card WHERE id = :id", {"card": said, "id": identity})
+            db.execute("UPDATE job SET card = :card WHERE id = :id", {"card": card_json, "id": identity})
 
     def put_away(self, identity: str, away: bool) -> None:
         """Puts a job away, or brings it back to work."""
@@ -279,15 +279,15 @@ class Jobs:
         key presses, one import) are undone together. Raises what ``change`` raises; then nothing has changed.
         """
         while True:
-            here = self.head(identity)
+            head_now = self.head(identity)
             if token and self._has(identity, token):
-                return here
-            job, label = change(here.job)
-            if job is here.job or job.digest == here.root:
-                if self._seq(identity) == here.seq:
-                    return here
+                return head_now
+            job, label = change(head_now.job)
+            if job is head_now.job or job.digest == head_now.root:
+                if self._seq(identity) == head_now.seq:
+                    return head_now
                 continue  # nothing to change on what was there: it may be another matter on what is there now
-            job, fresh = read_back(job, here.job)
+            job, fresh = read_back(job, head_now.job)
             packed = Parts.pack(fresh)
             stamp = now()
             with self._db.transaction() as db:
@@ -295,9 +295,11 @@ class Jobs:
                     "SELECT seq, (SELECT max(number) + 1 FROM state WHERE job = :id) FROM job WHERE id = :id",
                     {"id": identity},
                 ).fetchone()
-                if seq != here.seq:
+                if seq != head_now.seq:
                     continue  # overtaken: worked out again on what is there now
-                self._insert(db, identity, number, here.number, label, gesture, stamp, job, here.job, packed, token)
+                self._insert(
+                    db, identity, number, head_now.number, label, gesture, stamp, job, head_now.job, packed, token
+                )
                 self._move_head(db, identity, number, job, stamp, tip=number)
             return Head(identity, seq + 1, number, job.digest, self._add_facts(job), label, "")
 
@@ -307,10 +309,10 @@ class Jobs:
 
     def _has(self, identity: str, token: str) -> bool:
         with self._db.reading() as db:
-            found = db.execute(
+            row = db.execute(
                 "SELECT 1 FROM state WHERE job = :job AND token = :token", {"job": identity, "token": token}
             ).fetchone()
-        return found is not None
+        return row is not None
 
     @staticmethod
     def _move_head(
@@ -331,7 +333,7 @@ class Jobs:
         the job is not any more as it was at ``seq``."""
 
         def target(db: sqlite3.Connection, head: int, tip: int | None) -> int | None:
-            found: int | None = db.execute(
+            number: int | None = db.execute(
                 """
                 WITH RECURSIVE back (number, parent, gesture) AS (
                   SELECT number, parent, gesture FROM state WHERE job = :job AND number = :head
@@ -343,7 +345,7 @@ class Jobs:
                 """,
                 {"job": identity, "head": head},
             ).fetchone()[0]
-            return found
+            return number
 
         return self._move(identity, "There is nothing to undo.", target, seq)
 
@@ -368,27 +370,27 @@ class Jobs:
     def _move(self, identity: str, nothing: str, target_of: Target, as_of: int | None = None) -> Head:
         """Moves the head. What was in front of it can be redone from wherever leads there; else nothing was undone."""
         while True:
-            here = self.head(identity)
-            if as_of is not None and here.seq != as_of:
+            head_now = self.head(identity)
+            if as_of is not None and head_now.seq != as_of:
                 raise EditRefused("The job was changed meanwhile.", "Look at it as it is now, and try again.")
             with self._db.reading() as db:
                 tip = db.execute("SELECT tip FROM job WHERE id = :id", {"id": identity}).fetchone()["tip"]
-                target = target_of(db, here.number, tip)
+                target = target_of(db, head_now.number, tip)
             if target is None:
                 raise EditRefused(nothing)
-            if target == here.number:
-                return here
+            if target == head_now.number:
+                return head_now
             job = self.get_state(identity, target)
             with self._db.transaction() as db:
                 seq = db.execute("SELECT seq FROM job WHERE id = :id", {"id": identity}).fetchone()["seq"]
-                if seq != here.seq:
+                if seq != head_now.seq:
                     continue
-                tip = _tip(db, identity, here.number, tip)
+                tip = _tip(db, identity, head_now.number, tip)
                 self._move_head(
                     db, identity, target, job, now(), tip if _leads_to(db, identity, target, tip) else target
                 )
-                if job.pile is not here.job.pile:
-                    self._keep_pile(db, identity, job, here.job)
+                if job.pile is not head_now.job.pile:
+                    self._keep_pile(db, identity, job, head_now.job)
                 return self._head(db, identity)
 
     def last_good(self, identity: str, works: Callable[[Job], object]) -> Head:

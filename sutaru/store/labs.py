@@ -21,13 +21,13 @@ class LabSheets:
         """Lab sheets by id, as they were taken last. One that cannot be read is passed over."""
         with self._db.reading() as db:
             rows = db.execute("SELECT id, document FROM lab_sheet ORDER BY taken").fetchall()
-        found = {}
+        sheets = {}
         for row in rows:
             try:
-                found[row["id"]] = LabSheet.model_validate_json(row["document"])
+                sheets[row["id"]] = LabSheet.model_validate_json(row["document"])
             except ValidationError:
                 log.error("the lab sheet %s cannot be read", row["id"])
-        return found
+        return sheets
 
     def keep(self, sheet: LabSheet) -> None:
         """Keeps a lab sheet; the one of its id is another one from now on."""

@@ -58,21 +58,21 @@ def _row(row: Any) -> Ordered:
 
 def _parse_reasons(text: str) -> tuple[dict[str, Any], ...]:
     try:
-        found = json.loads(text)
+        entries = json.loads(text)
     except ValueError:
         return ()
-    return tuple(one for one in found if isinstance(one, dict)) if isinstance(found, list) else ()
+    return tuple(entry for entry in entries if isinstance(entry, dict)) if isinstance(entries, list) else ()
 
 
 def _readable(rows: list[Any]) -> list[Ordered]:
     """Orders of rows; one that cannot be read keeps nobody from the others."""
-    found = []
+    readable = []
     for row in rows:
         try:
-            found.append(_row(row))
+            readable.append(_row(row))
         except ValidationError:
             log.error("the order %s cannot be read", row["id"])
-    return found
+    return readable
 
 
 class Orders:
@@ -103,7 +103,7 @@ class Orders:
             shutil.copyfile(path, unfinished)
         os.replace(unfinished, target)
 
-    def add(self, job: str, export: str, order: Order, number: int, again_of: str = "", made: str = "") -> Ordered:
+    def add(self, job: str, export: str, order: Order, number: int, again_of: str = "", made_at: str = "") -> Ordered:
         """A new order, about to be sent; the one that is there already when its key was added before. ``made``: when, else
         now."""
         identity = order.key[:12]
@@ -114,7 +114,7 @@ class Orders:
                 VALUES (:id, :job, :export, :document, 'sending', :number, :again_of, :made)
                 """,
                 {"id": identity, "job": job, "export": export, "document": order.model_dump_json(), "number": number,
-                 "again_of": again_of, "made": made or now()},
+                 "again_of": again_of, "made": made_at or now()},
             )  # fmt: skip
         return self.get(identity)
 

@@ -29,82 +29,82 @@ def records(data: bytes) -> Iterator[Record]:
     if data[:15] != b"SQLite format 3" or size < 512 or size & (size - 1):
         size = 4096  # the header is harmed; that is how ours are made
     reserved = data[20] if data[:15] == b"SQLite format 3" else 0
-    for at in range(0, len(data) - size + 1, size):
-        start = at + (100 if at == 0 else 0)
+    for position in range(0, len(data) - size + 1, size):
+        start = position + (100 if position == 0 else 0)
         kind = data[start]
         if kind not in (_LEAF_TABLE, _LEAF_INDEX):
             continue
         count = int.from_bytes(data[start + 3 : start + 5], "big")
         for n in range(min(count, size // 3)):
             pointer = start + 8 + 2 * n
-            cell = at + int.from_bytes(data[pointer : pointer + 2], "big")
-            if not start + 8 < cell < at + size:
+            cell = position + int.from_bytes(data[pointer : pointer + 2], "big")
+            if not start + 8 < cell < position + size:
                 continue
             try:
-                payload = _payload(data, cell, at + size, size, size - reserved, kind == _LEAF_INDEX)
+                payload = _payload(data, cell, position + size, size, size - reserved, kind == _LEAF_INDEX)
                 yield Record(kind == _LEAF_INDEX, _values(payload))
             except (ValueError, IndexError):
                 continue
 
 
-def _varint(data: bytes, at: int) -> tuple[int, int]:
+def _varint(data: bytes, position: int) -> tuple[int, int]:
     """A number of one to nine bytes, and where what follows begins."""
     value = 0
     for n in range(9):
-        byte = data[at + n]
+        byte = data[position + n]
         if n == 8:
-            return value << 8 | byte, at + 9
+            return value << 8 | byte, position + 9
         value = value << 7 | byte & 0x7F
         if not byte & 0x80:
-            return value, at + n + 1
+            return value, position + n + 1
     raise AssertionError("unreachable")
 
 
 def _payload(data: bytes, cell: int, end: int, page: int, usable: int, in_index: bool) -> bytes:
     """The bytes of a cell's record, those on overflow pages included."""
-    length, at = _varint(data, cell)
+    length, position = _varint(data, cell)
     if not in_index:
-        _, at = _varint(data, at)  # its rowid
+        _, position = _varint(data, position)  # its rowid
     most = (usable - 12) * 64 // 255 - 23 if in_index else usable - 35
     if not 0 < length <= MOST_BYTES:
         raise ValueError("no length")
     if length <= most:
-        if at + length > end:
+        if position + length > end:
             raise ValueError("beyond its page")
-        return data[at : at + length]
+        return data[position : position + length]
     least = (usable - 12) * 32 // 255 - 23
     here = least + (length - least) % (usable - 4)
     here = here if here <= most else least
-    found = bytearray(data[at : at + here])
-    following = int.from_bytes(data[at + here : at + here + 4], "big")
+    payload = bytearray(data[position : position + here])
+    following = int.from_bytes(data[position + here : position + here + 4], "big")
     for _ in range(length // (usable - 4) + 2):
-        if len(found) >= length:
-            return bytes(found[:length])
+        if len(payload) >= length:
+            return bytes(payload[:length])
         start = (following - 1) * page
         if following <= 0 or start + page > len(data):
             raise ValueError("no such page")
-        found += data[start + 4 : start + usable]
+        payload += data[start + 4 : start + usable]
         following = int.from_bytes(data[start : start + 4], "big")
-    if len(found) < length:
+    if len(payload) < length:
         raise ValueError("ends early")
-    return bytes(found[:length])
+    return bytes(payload[:length])
 
 
 def _values(payload: bytes) -> tuple[Any, ...]:
-    head, at = _varint(payload, 0)
+    head, position = _varint(payload, 0)
     if not 1 < head <= len(payload):
         raise ValueError("no header")
     types: list[int] = []
-    while at < head:
-        kind, at = _varint(payload, at)
+    while position < head:
+        kind, position = _varint(payload, position)
         types.append(kind)
     values: list[Any] = []
     for kind in types:
         size = _SIZES[kind] if kind in _SIZES else (kind - 12) // 2
-        raw = payload[at : at + size]
+        raw = payload[position : position + size]
         if kind in (10, 11) or len(raw) < size:
             raise ValueError("no value")
-        at += size
+        position += size
         if kind == 0:
             values.append(None)
         elif kind in (8, 9):

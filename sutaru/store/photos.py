@@ -58,7 +58,7 @@ class Photos:
 
     def _fetch(self, ids: Iterable[str]) -> dict[str, Known]:
         wanted = list(dict.fromkeys(ids))
-        known = {identity: one for identity in wanted if (one := self._kept.get(identity)) is not None}
+        known = {identity: entry for identity in wanted if (entry := self._kept.get(identity)) is not None}
         missing = [identity for identity in wanted if identity not in known]
         for start in range(0, len(missing), 500):
             some = missing[start : start + 500]
@@ -73,16 +73,20 @@ class Photos:
                 )
                 for row in rows:
                     photo = Photo.model_validate_json(row["photo"])
-                    found = Found.model_validate_json(row["found"]) if row["found"] else None
+                    facts = Found.model_validate_json(row["found"]) if row["found"] else None
                     size = len(row["photo"]) + len(row["found"] or "")
-                    known[photo.id] = Known(photo.copy_with(found=found), row["proxy_width"], size)
+                    known[photo.id] = Known(photo.copy_with(found=facts), row["proxy_width"], size)
                     self._kept.put(photo.id, known[photo.id])
         return {identity: known[identity] for identity in wanted if identity in known}
 
     def find_known(self, checksum: str) -> tuple[Photo, int] | None:
         """The photo and its proxy's width in px; None when its file was never brought in."""
-        one = self._fetch([checksum[:16]]).get(checksum[:16])
-        return (one.photo, one.proxy_width) if one and one.photo.checksum == checksum and one.proxy_width else None
+        entry = self._fetch([checksum[:16]]).get(checksum[:16])
+        return (
+            (entry.photo, entry.proxy_width)
+            if entry and entry.photo.checksum == checksum and entry.proxy_width
+            else None
+        )
 
     @staticmethod
     def note(db: sqlite3.Connection, photos: Iterable[Photo]) -> None:
@@ -141,9 +145,9 @@ class Photos:
         """Whether a photo's file was brought in."""
         return self.find_known(checksum) is not None
 
-    def keep_found(self, checksum: str, found: Found) -> None:
+    def keep_found(self, checksum: str, facts: Found) -> None:
         """Records what the machine found in a photo."""
-        stored = found.model_dump_json()
+        stored = facts.model_dump_json()
         with self._db.transaction() as db:
             db.execute(
                 "UPDATE photo SET found = :found WHERE checksum = :checksum", {"checksum": checksum, "found": stored}
@@ -151,7 +155,7 @@ class Photos:
         with self._lock:
             if known := self._kept.get(checksum[:16]):
                 size = known.stored_bytes + len(stored)
-                self._kept.put(known.photo.id, Known(known.photo.copy_with(found=found), known.proxy_width, size))
+                self._kept.put(known.photo.id, Known(known.photo.copy_with(found=facts), known.proxy_width, size))
             self.found_count += 1
 
     def unseen(self) -> list[str]:
@@ -181,5 +185,5 @@ def _pack_facts(photo: Photo) -> str:
     return photo.copy_with(found=None, **UNSAID).model_dump_json()
 
 
-def _json(found: Found | None) -> str | None:
-    return found.model_dump_json() if found else None
+def _json(facts: Found | None) -> str | None:
+    return facts.model_dump_json() if facts else None

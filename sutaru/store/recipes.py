@@ -22,13 +22,13 @@ class Recipes:
         """Recipes by name, in its order. One that cannot be read is passed over."""
         with self._db.reading() as db:
             rows = db.execute("SELECT name, document FROM recipe ORDER BY name").fetchall()
-        found = {}
+        recipes = {}
         for row in rows:
             try:
-                found[row["name"]] = Recipe.model_validate_json(row["document"])
+                recipes[row["name"]] = Recipe.model_validate_json(row["document"])
             except ValidationError:
                 log.error("the recipe %s cannot be read", row["name"])
-        return found
+        return recipes
 
     def keep(self, name: str, recipe: Recipe) -> None:
         """Keeps a recipe; the one of its name, however it is written, is another one from now on."""

@@ -50,11 +50,11 @@ def open_damaged(path: Path, scratch: Path, like: Path | None) -> sqlite3.Connec
         copy.with_name(copy.name + suffix).unlink(missing_ok=True)
         if (source := path.with_name(path.name + suffix)).exists():
             shutil.copyfile(source, copy.with_name(copy.name + suffix))
-    found = _open_database(copy)
-    if found is None and like is not None:
+    opened = _open_database(copy)
+    if opened is None and like is not None:
         _borrow_first_page(copy, like)
-        found = _open_database(copy)
-    return found
+        opened = _open_database(copy)
+    return opened
 
 
 def _open_database(path: Path) -> sqlite3.Connection | None:
@@ -118,7 +118,7 @@ def _loose_rows(pages: bytes, target: sqlite3.Connection) -> dict[str, list[Row]
         columns = [entry[1] for entry in target.execute(f"PRAGMA table_info({table})")]
         sql = target.execute("SELECT sql FROM sqlite_schema WHERE name = ?", [table]).fetchone()[0]
         shapes[table] = columns, "WITHOUT ROWID" in sql
-    found: dict[str, list[Row]] = {table: [] for table in _TABLES}
+    rows: dict[str, list[Row]] = {table: [] for table in _TABLES}
     for record in records(pages):
         for table, (columns, in_index) in shapes.items():
             count = len(record.values)
@@ -129,10 +129,10 @@ def _loose_rows(pages: bytes, target: sqlite3.Connection) -> dict[str, list[Row]
             row = dict(zip(columns, record.values, strict=False))
             try:
                 if _FITS[table](row):
-                    found[table].append(row)
+                    rows[table].append(row)
             except (TypeError, KeyError, ValueError):
                 continue
-    return found
+    return rows
 
 
 # --- Reading ---------------------------------------------------------------------------------------------------------
@@ -212,7 +212,7 @@ def _rows_from_both_ends(db: sqlite3.Connection, table: str, key: str, start: st
 
 def _list_known_jobs(db: sqlite3.Connection) -> set[str]:
     """Ids of jobs that anything still tells of: the index of ids, states, piles."""
-    found: set[str] = set()
+    ids: set[str] = set()
     for sql in (
         "SELECT id FROM job INDEXED BY sqlite_autoindex_job_1 WHERE id > ''",
         "SELECT id FROM job NOT INDEXED",
@@ -221,10 +221,10 @@ def _list_known_jobs(db: sqlite3.Connection) -> set[str]:
     ):
         try:
             for row in db.execute(sql):
-                found.add(row["id"])
+                ids.add(row["id"])
         except ERRORS:
             continue
-    return {identity for identity in found if isinstance(identity, str) and _is_hex(identity, 12)}
+    return {identity for identity in ids if isinstance(identity, str) and _is_hex(identity, 12)}
 
 
 # --- What fits its name ----------------------------------------------------------------------------------------------
@@ -361,27 +361,27 @@ def _mend_jobs(db: sqlite3.Connection, known: set[str]) -> list[str]:
     db.executemany("DELETE FROM job WHERE id = ?", [(identity,) for identity in gone])
     for table in ("in_pile", "task"):
         db.execute(f"DELETE FROM {table} WHERE job NOT IN (SELECT id FROM job)")
-    here = {identity for (identity,) in db.execute("SELECT id FROM job")}
-    return sorted((known | gone) - here)
+    job_ids = {identity for (identity,) in db.execute("SELECT id FROM job")}
+    return sorted((known | gone) - job_ids)
 
 
 def _make_row(db: sqlite3.Connection, identity: str) -> None:
     """A job's row out of its newest state, when the row itself could not be read."""
-    number, made, data = db.execute(
+    number, made_at, data = db.execute(
         """
         SELECT number, made, data FROM state JOIN part ON part.name = state.root
         WHERE job = ? ORDER BY number DESC LIMIT 1
         """,
         [identity],
     ).fetchone()
-    said = json.loads(zlib.decompress(data))
+    fields = json.loads(zlib.decompress(data))
     db.execute(
         """
         INSERT INTO job (id, name, customer, order_number, template, head, created, changed, making)
         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
         """,
-        [identity, said.get("name", identity), said.get("customer", ""), said.get("order_number", ""),
-         said.get("template", ""), number, made, made, bool(said.get("making"))],
+        [identity, fields.get("name", identity), fields.get("customer", ""), fields.get("order_number", ""),
+         fields.get("template", ""), number, made_at, made_at, bool(fields.get("making"))],
     )  # fmt: skip
 
 

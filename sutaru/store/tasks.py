@@ -53,7 +53,7 @@ class Tasks:
                 {"closed": CLOSED, "now": now()},
             )
 
-    def add(self, kind: Kind, job: str, asked: dict[str, Any]) -> Task:
+    def add(self, kind: Kind, job: str, request: dict[str, Any]) -> Task:
         """New work, queued."""
         identity = secrets.token_hex(6)
         with self._db.transaction() as db:
@@ -62,7 +62,7 @@ class Tasks:
                 INSERT INTO task (id, kind, job, asked, state, made)
                 VALUES (:id, :kind, :job, :asked, 'queued', :made)
                 """,
-                {"id": identity, "kind": kind, "job": job, "asked": json.dumps(asked), "made": now()},
+                {"id": identity, "kind": kind, "job": job, "asked": json.dumps(request), "made": now()},
             )
         return self.get(identity)
 

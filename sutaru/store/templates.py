@@ -28,13 +28,13 @@ class Templates:
             rows = db.execute(
                 "SELECT id, max(revision) AS revision FROM template GROUP BY id ORDER BY max(made) DESC, id"
             ).fetchall()
-        found = []
+        templates = []
         for row in rows:
             try:
-                found.append(self._readable(row["id"], row["revision"]))
+                templates.append(self._readable(row["id"], row["revision"]))
             except FileRefused:
                 log.error("template %s cannot be read in any revision", row["id"])
-        return found
+        return templates
 
     def _readable(self, identity: str, revision: int) -> Template:
         """The newest revision that can be read, from one on down. Raises FileRefused when none can."""
@@ -66,32 +66,37 @@ class Templates:
         if row is None:
             raise NotFound("This template was not found.", "Choose one on the shelf.")
         try:
-            found = Template.model_validate_json(row["document"])
+            template = Template.model_validate_json(row["document"])
         except ValidationError:
             raise FileRefused("This template cannot be read any more.", "Bring it in again from its file.") from None
         with self._lock:
-            self._read[identity, number] = found
-        return found
+            self._read[identity, number] = template
+        return template
 
-    def keep(self, template: Template, taken: set[str], own: str = "") -> Template:
+    def keep(self, template: Template, taken: set[str], template_id: str = "") -> Template:
         """Keeps a template as the next revision of ``own``, or as a new one under an id of its own; as it was kept.
 
         ``taken``: ids that are not free besides. Nothing kept before changes.
         """
         with self._db.transaction() as db:
-            number = db.execute("SELECT max(revision) FROM template WHERE id = :id", {"id": own}).fetchone()[0]
-            if own and not number:
+            number = db.execute("SELECT max(revision) FROM template WHERE id = :id", {"id": template_id}).fetchone()[0]
+            if template_id and not number:
                 raise NotFound("This template of the studio was not found.", "Save it as a new one.")
-            if not own:
+            if not template_id:
                 ids = {row["id"] for row in db.execute("SELECT DISTINCT id FROM template")} | taken
-                own = _free_name(template.name, ids)
-            kept = _read_back(template.copy_with(id=own, revision=(number or 0) + 1))
+                template_id = _free_name(template.name, ids)
+            kept_template = _read_back(template.copy_with(id=template_id, revision=(number or 0) + 1))
             db.execute(
                 "INSERT INTO template (id, revision, made, document) VALUES (:id, :revision, :made, :document)",
-                {"id": own, "revision": kept.revision, "made": now(), "document": kept.model_dump_json()},
+                {
+                    "id": template_id,
+                    "revision": kept_template.revision,
+                    "made": now(),
+                    "document": kept_template.model_dump_json(),
+                },
             )
-            db.execute("DELETE FROM template_away WHERE id = :id", {"id": own})
-        return kept
+            db.execute("DELETE FROM template_away WHERE id = :id", {"id": template_id})
+        return kept_template
 
     def list_put_away(self) -> set[str]:
         """Ids of templates that were put away."""
@@ -122,6 +127,6 @@ def _read_back(template: Template) -> Template:
 def _free_name(name: str, taken: set[str]) -> str:
     stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:50] or "template"
     number = 1
-    while (found := stem if number == 1 else f"{stem}-{number}") in taken:
+    while (free := stem if number == 1 else f"{stem}-{number}") in taken:
         number += 1
-    return found
+    return free

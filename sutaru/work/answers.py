@@ -60,9 +60,9 @@ def _reasons(value: object) -> list[Reason]:
     if not isinstance(value, list | tuple):
         raise ValueError("The reasons are no list.")
     return [
-        one if isinstance(one, Reason) else Reason.model_validate(one)
-        for one in value[:MOST_REASONS]
-        if isinstance(one, dict | Reason)
+        reason if isinstance(reason, Reason) else Reason.model_validate(reason)
+        for reason in value[:MOST_REASONS]
+        if isinstance(reason, dict | Reason)
     ]
 
 
@@ -115,11 +115,11 @@ class Offers(Said):
             return value
         sheets: list[LabSheet] = []
         unread: dict[str, str] = {}
-        for n, one in enumerate(value["sheets"][:MOST_SHEETS], 1):
+        for n, sheet in enumerate(value["sheets"][:MOST_SHEETS], 1):
             try:
-                sheets.append(LabSheet.model_validate(one))
+                sheets.append(LabSheet.model_validate(sheet))
             except ValidationError as error:
-                named = one.get("id") if isinstance(one, dict) else None
+                named = sheet.get("id") if isinstance(sheet, dict) else None
                 unread[str(named or f"sheet {n}")[:64]] = describe_complaint(error.errors()[0])
         return {**value, "sheets": sheets, "unread": unread}
 

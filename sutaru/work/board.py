@@ -65,22 +65,25 @@ class Run:
         """Does work in a worker process, whose progress file in the task's folder is passed on. Raises what it raises."""
         return self._collect_results([partial(self.workers.submit, "long", work, *args)], [PROGRESS], 0)[0]
 
-    def run_in_workers(self, work: Callable[..., T], asked: Sequence[tuple[Any, ...]]) -> list[T]:
+    def run_in_workers(self, work: Callable[..., T], argument_sets: Sequence[tuple[Any, ...]]) -> list[T]:
         """Does the same work on many things, as many at once as there are workers, so that other work comes in between;
         ``work`` is given the name of its file for progress last. What a lost worker had is done again."""
-        news = [f"{PROGRESS}-{n}" for n in range(len(asked))]
-        begin = [partial(self.workers.submit, "long", work, *args, own) for args, own in zip(asked, news, strict=True)]
+        news = [f"{PROGRESS}-{n}" for n in range(len(argument_sets))]
+        begin = [
+            partial(self.workers.submit, "long", work, *args, name)
+            for args, name in zip(argument_sets, news, strict=True)
+        ]
         try:
             return self._collect_results(begin, news, LOST)
         finally:
-            for own in news:
-                (self.folder / own).unlink(missing_ok=True)
+            for name in news:
+                (self.folder / name).unlink(missing_ok=True)
 
     def _collect_results(
         self, begin: "Sequence[Callable[[], Future[T]]]", news: Sequence[str], may_lose: int
     ) -> list[T]:
         """What pieces of work come to, their progress passed on; begins what lost its worker again."""
-        waiting, going, found = deque(range(len(begin))), dict[int, Future[T]](), dict[int, T]()
+        waiting, going, results = deque(range(len(begin))), dict[int, Future[T]](), dict[int, T]()
         try:
             while waiting or going:
                 while waiting and not self.is_stopping and len(going) < self.workers.count:
@@ -89,7 +92,7 @@ class Run:
                 wait(going.values(), 0.25, FIRST_COMPLETED)
                 for n in [n for n, future in going.items() if future.done()]:
                     try:
-                        found[n] = going.pop(n).result()
+                        results[n] = going.pop(n).result()
                     except (ProcessExpired, BrokenExecutor):
                         if may_lose == 0 or self.is_stopping:
                             raise
@@ -104,7 +107,7 @@ class Run:
         finally:
             for future in going.values():
                 future.cancel()
-        return [found[n] for n in range(len(begin))]
+        return [results[n] for n in range(len(begin))]
 
     def _end_by_asking(self, going: "list[Future[T]]") -> None:
         """Asks workers to stop; one that does not hear of it in time is ended. Raises Stopped when they are to be waited for no
@@ -117,10 +120,10 @@ class Run:
 
     def _pass_on(self, news: Sequence[str]) -> None:
         """Says how far all of it has got together, and what was begun last."""
-        told = [found for own in news if (found := _read(self.folder / own))]
-        if told:
-            now = {"stage": told[-1]["stage"], "done": sum(one["done"] for one in told),
-                   "total": max(self.total, sum(one["total"] for one in told))}  # fmt: skip
+        news_read = [progress for name in news if (progress := _read(self.folder / name))]
+        if news_read:
+            now = {"stage": news_read[-1]["stage"], "done": sum(progress["done"] for progress in news_read),
+                   "total": max(self.total, sum(progress["total"] for progress in news_read))}  # fmt: skip
             if now != self.progress:
                 self.progress = now
                 self._say()
@@ -128,8 +131,8 @@ class Run:
 
 def _read(path: Path) -> Progress | None:
     try:
-        found: Progress = json.loads(path.read_text())
-        return found
+        progress: Progress = json.loads(path.read_text())
+        return progress
     except (OSError, ValueError):
         return None
 
@@ -153,9 +156,9 @@ class Board:
         """Where a task's files lie."""
         return self._folder / task.id
 
-    def start(self, kind: Kind, job: str, asked: dict[str, Any], work: Work) -> Task:
+    def start(self, kind: Kind, job: str, request: dict[str, Any], work: Work) -> Task:
         """Queues a task in the lane of its kind. ``work`` returns its outcome."""
-        task = self.tasks.add(kind, job, asked)
+        task = self.tasks.add(kind, job, request)
         folder = self.folder(task)
         folder.mkdir(parents=True)
         run = Run(task, folder, self._workers, lambda: self._say(task))
@@ -214,16 +217,16 @@ class Board:
     def progress(self, identity: str) -> Progress | None:
         """Stage, done and total of a running task; None when it has not begun or has ended."""
         with self._lock:
-            found = self._runs.get(identity)
-        return found[0].progress if found else None
+            run = self._runs.get(identity)
+        return run[0].progress if run else None
 
     def stop(self, identity: str) -> Task:
         """Asks a task to stop. One that has ended stays as it is; one that nothing runs any more has failed."""
         with self._lock:
-            found = self._runs.get(identity)
-        if found:
-            found[0].stop()
-            found[1].cancel()
+            run = self._runs.get(identity)
+        if run:
+            run[0].stop()
+            run[1].cancel()
         elif self.tasks.get(identity).state in ("queued", "running"):
             self.tasks.end(identity, "failed", "Nothing was doing this any more. Run it again.")
         return self.tasks.get(identity)

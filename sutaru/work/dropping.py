@@ -34,42 +34,42 @@ class DropLine:
 
     def sheets(self, patience_s: float = 0.0) -> Offers:
         """What the lab has laid into the folder of what it offers. Raises NotSent when there is none."""
-        found = self._read(Offers, self._check_folder() / OFFERS)
-        if found is None:
+        offers = self._read(Offers, self._check_folder() / OFFERS)
+        if offers is None:
             raise NotSent("The lab has not said in its folder what it offers.", "Ask the lab for it.")
-        return found
+        return offers
 
     def ask_standing(self, lab_order: str, patience_s: float = 0.0) -> Standing:
         """How an order stands: ``received`` until the lab says otherwise. Raises NotSent."""
-        own = self._check_folder() / lab_order
-        if not (own / TICKET).exists():
+        folder = self._check_folder() / lab_order
+        if not (folder / TICKET).exists():
             raise NotSent("The ticket of this order is not in the folder any more.", "Ask the lab.")
-        return self._read(Standing, own / ANSWER) or Standing(id=lab_order, state="received")
+        return self._read(Standing, folder / ANSWER) or Standing(id=lab_order, state="received")
 
     def send(
         self, order: Order, file: Callable[[str], Path], tell: Tell, opened: Callable[[str], None] = lambda lab_order: None
     ) -> Standing:  # fmt: skip
         """Lays an order in, each file by its name; how it stands then. ``tell`` may raise to stop. Raises NotSent."""
         identity = order.key[:12]
-        own = self._check_folder() / identity
+        folder = self._check_folder() / identity
         if order.clash:
             raise NotSent(f"Two files of this order are called {order.clash}.", "Export again, then order that.")
         files = order.files_by_name
-        total, done = sum(one.bytes for one in files.values()), 0
+        total, done = sum(file.bytes for file in files.values()), 0
         try:
-            own.mkdir(exist_ok=True)
-            for name, one in files.items():
+            folder.mkdir(exist_ok=True)
+            for name, file_here in files.items():
                 tell(name, done, total)
-                target = own / name
-                if not (target.exists() and target.stat().st_size == one.bytes):
-                    unfinished = own / f".{name}.part"
-                    shutil.copyfile(file(one.sha256), unfinished)
+                target = folder / name
+                if not (target.exists() and target.stat().st_size == file_here.bytes):
+                    unfinished = folder / f".{name}.part"
+                    shutil.copyfile(file(file_here.sha256), unfinished)
                     os.replace(unfinished, target)
-                done += one.bytes
+                done += file_here.bytes
             tell("", total, total)
             opened(identity)
-            if not (own / TICKET).exists():
-                with write_whole(own / TICKET) as ticket:
+            if not (folder / TICKET).exists():
+                with write_whole(folder / TICKET) as ticket:
                     ticket.write(order.model_dump_json(indent=1).encode())
         except OSError as error:
             raise NotSent(f"The folder of the lab takes nothing ({error.strerror}).", "Try again later.") from None
@@ -77,20 +77,20 @@ class DropLine:
 
     def cancel(self, lab_order: str, patience_s: float = 10.0) -> Standing:
         """Lays in that an order is not wanted any more, and waits a while for what the lab says to it. Raises NotSent."""
-        own = self._check_folder() / lab_order
-        if not own.is_dir():
+        folder = self._check_folder() / lab_order
+        if not folder.is_dir():
             raise NotSent("This order is not in the lab's folder any more.", "Ask the lab.")
         try:
-            with write_whole(own / CANCEL) as file:
+            with write_whole(folder / CANCEL) as file:
                 file.write(b"{}")
         except OSError as error:
             raise NotSent(f"The folder of the lab takes nothing ({error.strerror}).", "Try again later.") from None
         end = time.monotonic() + patience_s
         while time.monotonic() < end:
-            found = self._read(Standing, own / ANSWER)
-            if found and found.state == "cancelled":
-                return found
-            if found and not (own / CANCEL).exists():
+            standing = self._read(Standing, folder / ANSWER)
+            if standing and standing.state == "cancelled":
+                return standing
+            if standing and not (folder / CANCEL).exists():
                 raise NotSent("The lab has begun this order, so it is printed.", "Ring the lab up.")
             time.sleep(0.1)
         raise NotSent("The lab has not said yet that this order is cancelled.", "Look again in a while, or ask it.")

@@ -27,9 +27,9 @@ def export_job(run: Run, job: Job, what: Exported, edition: str) -> dict[str, An
     run.total = SHEET * sum(len(piece.sheets) for piece in files) + DRAWN * len(pictures)
     done = _collect_done(run, what, pictures, files)
     sweep(Path(what.folder))  # what a worker that was lost left behind
-    made = write_manifest(job, Path(what.folder), what.kind, done, datetime.fromisoformat(what.made))
-    found: dict[str, Any] = json.loads(made.read_text("utf-8"))
-    return found
+    manifest_path = write_manifest(job, Path(what.folder), what.kind, done, datetime.fromisoformat(what.made))
+    manifest: dict[str, Any] = json.loads(manifest_path.read_text("utf-8"))
+    return manifest
 
 
 def _collect_done(run: Run, what: Exported, pictures: list[Piece], files: list[Piece]) -> list[Done]:

@@ -65,8 +65,8 @@ class HttpLine:
     ) -> bytes:  # fmt: skip
         """The bytes of an answer. Raises as ``ask`` does."""
         try:
-            asked = self._fetch_answer(method, path, within_s, most, params, json, content)
-            return self._thread.submit(self._runner.run, asked).result()
+            answer = self._fetch_answer(method, path, within_s, most, params, json, content)
+            return self._thread.submit(self._runner.run, answer).result()
         except TimeoutError:
             raise NoAnswer("does not answer in time") from None
         except (httpx.HTTPError, httpx.InvalidURL, OSError, ValueError) as error:

@@ -62,7 +62,7 @@ class PrinterLine:
             sentence = f"What the printer at {self.address} answers cannot be understood: {error}."
             raise NotPrinted(sentence, "Look at the printer itself.") from None
         except Refused as refused:
-            said = refused.refusal
-            if said is None:
+            refusal_text = refused.refusal
+            if refusal_text is None:
                 raise NotPrinted(f"The printer answers with an error ({refused.status}).") from None
-            raise NotPrinted(said.sentence, said.remedy) from None
+            raise NotPrinted(refusal_text.sentence, refusal_text.remedy) from None

@@ -69,10 +69,10 @@ def limit_memory(work: Callable[..., T], *args: Any) -> T:
 def is_of_memory(error: BaseException | None) -> bool:
     """Whether an error, or one that it came of, says that there was no memory."""
     while error is not None:
-        said = str(error).lower()
+        sentence = str(error).lower()
         if isinstance(error, MemoryError) or (isinstance(error, cv2.error) and error.code == cv2.Error.STS_NO_MEM):
             return True
-        if isinstance(error, pyvips.Error) and ("out of memory" in said or "unable to allocate" in said):
+        if isinstance(error, pyvips.Error) and ("out of memory" in sentence or "unable to allocate" in sentence):
             return True
         error = error.__cause__ or error.__context__
     return False

@@ -80,11 +80,11 @@ class LabLine:
                             raise _odd_answer(self.address, "it has all of a file and says that it has not")
                         tell(file.name, before + here.bytes, total)
                         read.seek(here.bytes)
-                        piece, at = read.read(PIECE), here.bytes
+                        piece, offset = read.read(PIECE), here.bytes
                         # Its own tries would send a piece twice that had come.
-                        query = {"at": at, "size": size}
+                        query = {"at": offset, "size": size}
                         here = self._ask(Received, "PUT", f"/files/{sha}", PUT_S, tries=1, params=query, content=piece)
-                        if not here.whole and here.bytes <= at:
+                        if not here.whole and here.bytes <= offset:
                             raise _odd_answer(self.address, "it took a piece of a file and has no more of it")
                     tell(file.name, before + size, total)
                     return before + size
@@ -103,9 +103,9 @@ class LabLine:
             except OddAnswer as error:
                 raise _odd_answer(self.address, str(error)) from None
             except Refused as refused:
-                said = refused.refusal
-                if said:
-                    reason = NotSent(said.sentence, said.remedy)
+                sentence = refused.refusal
+                if sentence:
+                    reason = NotSent(sentence.sentence, sentence.remedy)
                 else:
                     reason = NotSent(f"The lab answers with an error ({refused.status}).", "Try again later.")
                 if refused.status < 500 and refused.status != 409:

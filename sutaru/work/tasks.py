@@ -114,9 +114,9 @@ def take_from_bundle(bundle: str, photo_json: str, upload: str) -> tuple[Photo, 
         packed.extract(photo, Path(upload))
     finally:
         packed.close()
-    taken, proxy, thumb, width = take_in(upload, photo.name)
+    measured, proxy, thumb, width = take_in(upload, photo.name)
     # One of before BLAKE3 stays what its sheets call it.
-    return taken.copy_with(id=photo.checksum[:16], checksum=photo.checksum), proxy, thumb, width
+    return measured.copy_with(id=photo.checksum[:16], checksum=photo.checksum), proxy, thumb, width
 
 
 def read_bundle(bundle: str) -> tuple[str, list[bytes]]:
@@ -178,8 +178,8 @@ def pick_area(picture: bytes, overlay_json: str, at_mm: tuple[float, float], tol
     from ..core.formats.flat.picked_area import pick_area_at
     from ..core.formats.foreign.read_result import pixels_of
 
-    found = pick_area_at(pixels_of(picture), Overlay.model_validate_json(overlay_json), at_mm, tolerance)
-    return found.opening.model_dump_json(), [png_of(found.over), *found.files.values()]
+    picked = pick_area_at(pixels_of(picture), Overlay.model_validate_json(overlay_json), at_mm, tolerance)
+    return picked.opening.model_dump_json(), [png_of(picked.over), *picked.files.values()]
 
 
 def look_over(path: str, name: str, lab_json: str, assets: dict[str, bytes]) -> Report:
@@ -244,33 +244,33 @@ class Exported:
         return job, Painter(PhotoPixels(lambda photo: Path(self.originals[photo.checksum]), names=names), pool)
 
 
-def run_pieces(asked: Exported, some: list[Piece], threads: int, news: str) -> list[Done]:
+def run_pieces(task: Exported, some: list[Piece], threads: int, news: str) -> list[Done]:
     """Does pieces of an export; with one thread, all of it in turn. ``news``: the file that hears of progress. Raises Stopped
     when the stop file appears, and what exporting raises."""
-    folder = Path(asked.folder)
+    folder = Path(task.folder)
     with ThreadPoolExecutor(threads) as pool:
-        job, painter = asked.painting(pool if threads > 1 else None)
+        job, painter = task.painting(pool if threads > 1 else None)
         return Exporter(
-            job, folder, asked.kind, painter, datetime.fromisoformat(asked.made), asked.assets.__getitem__, asked.transparent,
-            asked.many, _progress_writer(folder, news),
+            job, folder, task.kind, painter, datetime.fromisoformat(task.made), task.assets.__getitem__, task.transparent,
+            task.many, _progress_writer(folder, news),
         ).do(some)  # fmt: skip
 
 
-def run_print_sheets(asked: Exported, edition: str, wish_json: str, threads: int = 2) -> dict[str, Any]:
+def run_print_sheets(task: Exported, edition: str, wish_json: str, threads: int = 2) -> dict[str, Any]:
     """Lays the pages of an edition, or of all, on print sheets by a wish; the manifest. Raises as above."""
     from ..core.press.print_wishes import PrintWish
     from ..core.press.printing import describe_print_files, print_sheets
 
-    wish, out = PrintWish.model_validate_json(wish_json), Path(asked.folder)
+    wish, out = PrintWish.model_validate_json(wish_json), Path(task.folder)
     with ThreadPoolExecutor(threads) as pool:
-        job, painter = asked.painting(pool)
-        target, made = out / f"{plain_file_name(job.name) or 'print'}-sheets.pdf", datetime.fromisoformat(asked.made)
+        job, painter = task.painting(pool)
+        target, made_at = out / f"{plain_file_name(job.name) or 'print'}-sheets.pdf", datetime.fromisoformat(task.made)
         files, pages = print_sheets(
-            job, target, wish, painter, made, asked.assets.__getitem__, _progress_writer(out), edition
+            job, target, wish, painter, made_at, task.assets.__getitem__, _progress_writer(out), edition
         )  # fmt: skip
-        said = describe_print_files(files, wish, pages)
-        (out / MANIFEST).write_text(json.dumps(said, indent=1, ensure_ascii=False), "utf-8")
-        return said
+        description = describe_print_files(files, wish, pages)
+        (out / MANIFEST).write_text(json.dumps(description, indent=1, ensure_ascii=False), "utf-8")
+        return description
 
 
 def run_fill(job_json: str, fill_json: str, folder: str) -> str:

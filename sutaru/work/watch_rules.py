@@ -43,8 +43,8 @@ def write_rule(folder: Path, rule: Rule) -> None:
 def rules_in(folder: Path) -> list[Path]:
     """The rules of the watched folders that lie in a folder, in order of their names; none while its disk is away."""
     try:
-        found = sorted(folder.glob(f"*/{RULE}"))
-        return [path for path in found if _lies_in(path.parent, folder) and _lies_in(path, folder)]
+        paths = sorted(folder.glob(f"*/{RULE}"))
+        return [path for path in paths if _lies_in(path.parent, folder) and _lies_in(path, folder)]
     except OSError:
         return []
 
@@ -52,9 +52,9 @@ def rules_in(folder: Path) -> list[Path]:
 def list_waiting(watched: Path) -> list[Path]:
     """The folders that were laid into a watched one, and are not taken yet."""
     return [
-        own
-        for own in sorted(watched.iterdir())
-        if own.is_dir() and not own.is_symlink() and own.name not in (TAKEN, PRINT) and not own.name.startswith(".")
+        path
+        for path in sorted(watched.iterdir())
+        if path.is_dir() and not path.is_symlink() and path.name not in (TAKEN, PRINT) and not path.name.startswith(".")
     ]
 
 

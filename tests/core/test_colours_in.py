@@ -372,7 +372,7 @@ def test_colours_that_no_print_shows_are_a_finding(tmp_path: Path, curve: int, n
     assert (photo.profile, photo.profile_unusable) == (name, True)
     job, _ = laid_on_green(path)
     said = [finding.sentence for finding in measure_sheet(first(job)).findings]
-    assert f"The colours of opening 1's photo are told as {name}, which cannot be used; they are taken as sRGB." in said
+    assert f"The profile of opening 1's photo ({name}) cannot be used: its colours are taken as sRGB." in said
 
 
 def test_a_heic_tells_its_colours_by_nclx(tmp_path: Path) -> None:

@@ -217,7 +217,7 @@ def test_same_pixels_whatever_region_threads_and_cache(template: str, filled, pi
     grid, layers = PixelGrid.for_ppi(page, 45), drawn_items(job, bench=True, notes=True)
     whole, _ = Painter(pixels).render(layers, grid)
     with ThreadPoolExecutor(3) as threads:
-        threaded, _ = Painter(pixels, threads, kept=Painter.room(50 << 20)).render(layers, grid)
+        threaded, _ = Painter(pixels, threads, patches_kept=Painter.room(50 << 20)).render(layers, grid)
     assert np.array_equal(whole, threaded)
     w, h = grid.size
     for box in ((0, 0, w, 37), (33, 41, w - 29, h - 60), (w - 5, h - 5, w, h)):
@@ -230,7 +230,7 @@ def test_a_live_page_equals_a_fresh_one(template: str, filled, pixels) -> None:
     job = filled(template)
     page = job.sheets[0].layout
     grid = PixelGrid.for_ppi(page, 40)
-    live = LivePage(Painter(pixels, kept=Painter.room(50 << 20)), grid)
+    live = LivePage(Painter(pixels, patches_kept=Painter.room(50 << 20)), grid)
     live.picture(drawn_items(job, bench=True, notes=True))
     first = page.openings()[0].id
     for edit in (

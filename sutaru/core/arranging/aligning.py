@@ -95,11 +95,11 @@ def align_layers(
 
     lies = box_around(boxes) if to == "each_other" else bounds_of(layout, to)
     goal = mark(lies) if line_mm is None else line_mm
-    found = []
+    moved = []
     for layer, box in zip(layers, boxes, strict=True):
         by = round_exactly(goal - mark(box))
-        found.append(_shift_layer(layer, (by, 0.0) if axis == "x" else (0.0, by)))
-    return found
+        moved.append(_shift_layer(layer, (by, 0.0) if axis == "x" else (0.0, by)))
+    return moved
 
 
 def distribute_layers(
@@ -122,29 +122,32 @@ def distribute_layers(
         gap = gap_mm if gap_mm is not None else free / (len(layers) - 1)
         starts = [spans[first][0] + sum(sizes[:n]) + n * gap for n in range(len(layers))]
         goals = [start + size / 2 for start, size in zip(starts, sizes, strict=True)]
-    found = list(layers)
+    spaced = list(layers)
     for goal, n in zip(goals, order, strict=True):
         way = round_exactly(goal - middle[n])
-        found[n] = _shift_layer(layers[n], (way, 0.0) if axis == "x" else (0.0, way))
-    return found
+        spaced[n] = _shift_layer(layers[n], (way, 0.0) if axis == "x" else (0.0, way))
+    return spaced
 
 
 def same_size(layers: Sequence[Layer], side: Side) -> list[Layer]:
     """Layers as wide, as high, or both, as the first of them, each about its own middle, in its own plane."""
     width, height = _unturned_size(layers[0])
-    found: list[Layer] = [layers[0]]
+    sized: list[Layer] = [layers[0]]
     for layer in layers[1:]:
-        own = _unturned_size(layer)
-        size = {"width_mm": width if side != "height" else own[0], "height_mm": height if side != "width" else own[1]}
-        found.append(_size_layer(layer, size, own))
-    return found
+        unturned = _unturned_size(layer)
+        size = {
+            "width_mm": width if side != "height" else unturned[0],
+            "height_mm": height if side != "width" else unturned[1],
+        }
+        sized.append(_size_layer(layer, size, unturned))
+    return sized
 
 
-def _size_layer(layer: Any, size: dict[str, float], own: tuple[float, float]) -> Layer:
+def _size_layer(layer: Any, size: dict[str, float], unturned: tuple[float, float]) -> Layer:
     if isinstance(layer, Shaped):
         outline = layer.outline
         if outline.kind == "path":
-            by = np.diag((size["width_mm"] / own[0], size["height_mm"] / own[1], 1.0))
+            by = np.diag((size["width_mm"] / unturned[0], size["height_mm"] / unturned[1], 1.0))
             outline = outline.copy_with(d=outlines.map_path(outline.d, by))
         else:
             outline = outline.copy_with(**size)

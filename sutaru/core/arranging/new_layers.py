@@ -43,14 +43,14 @@ def repeat_layers(
     if names and (len(names) != copies * len(each) or len(set(names)) < len(names) or taken & set(names)):
         raise EditRefused("These names do not fit the copies.", "Name each layer of each copy, as no layer is called.")
     given = iter(names)
-    found = list[Layer]()
+    layers_made = list[Layer]()
     for row in range(rows):
         for column in range(columns):
             if row or column:
                 by = round_exactly(column * step_mm[0]), round_exactly(row * step_mm[1])
                 called = {like: next(given, "") or fresh_id(taken, like) for like in each}
-                found += [carry_layer(_rename(layer, called), Motion((0.0, 0.0), by)) for layer in layers]
-    return found
+                layers_made += [carry_layer(_rename(layer, called), Motion((0.0, 0.0), by)) for layer in layers]
+    return layers_made
 
 
 def _rename(layer: Layer, called: Mapping[str, str]) -> Layer:
@@ -77,7 +77,7 @@ def split(opening: Opening, columns: int, rows: int, gap_mm: tuple[float, float]
     part = outline.copy_with(
         width_mm=round_exactly(width), height_mm=round_exactly(height), radius_mm=outline.radius_mm
     )
-    found = list[Opening]()
+    openings = list[Opening]()
     onto = surface.page_from_opening(outline)
     for row in range(rows):
         for column in range(columns):
@@ -86,10 +86,10 @@ def split(opening: Opening, columns: int, rows: int, gap_mm: tuple[float, float]
             ((px, py),) = onto.apply([(x, y)]).tolist()
             identity = fresh_id(taken, opening.id) if row or column else opening.id
             lies = surface.copy_with(centre=(round_exactly(px), round_exactly(py)))
-            found.append(
-                opening.copy_with(id=identity, outline=part, surface=lies, name=opening.name if not found else "")
+            openings.append(
+                opening.copy_with(id=identity, outline=part, surface=lies, name=opening.name if not openings else "")
             )
-    return found
+    return openings
 
 
 def merge_openings(openings: Sequence[Opening], taken: set[str]) -> Opening:

@@ -143,7 +143,7 @@ def _turn_surface_left(surface: Any, page: Matrix) -> Any:
         return surface.copy_with(points=(tr, br, bl, tl))
     if isinstance(surface, Grid):
         net = map_points(page, surface.net)
-        return surface.copy_with(net=tuple(tuple(row[-1 - at] for row in net) for at in range(len(net[0]))))
+        return surface.copy_with(net=tuple(tuple(row[-1 - column] for row in net) for column in range(len(net[0]))))
     fields: dict[str, Any] = {"centre": map_points(page, surface.centre)}
     if isinstance(surface, Roll) or surface.skew_deg:
         fields["turn_deg"] = normal_turn(surface.turn_deg + 90.0)

@@ -59,7 +59,8 @@ def resize_layout(layout: Layout, width_mm: float, height_mm: float, how: Fittin
     placed = {
         k: _carry_box(box, factor)
         for k, box in boxes.items()
-        if any(_is_crossed(box.span("x"), at) for at in across) or any(_is_crossed(box.span("y"), at) for at in down)
+        if any(_is_crossed(box.span("x"), line) for line in across)
+        or any(_is_crossed(box.span("y"), at) for at in down)
     }
     for left, right in pairwise((0.0, *across, layout.width_mm)):
         for top, bottom in pairwise((0.0, *down, layout.height_mm)):
@@ -71,11 +72,11 @@ def resize_layout(layout: Layout, width_mm: float, height_mm: float, how: Fittin
                 and top <= _middle(b.span("y"), layout.height_mm) < bottom
             }
             new = Box(left * factor[0], top * factor[1], right * factor[0], bottom * factor[1])
-            kept: Fitting = "ratios" if how == "auto" and bends & inside.keys() else how
-            placed |= _part(inside, Box(left, top, right, bottom), new, kept, how == "auto")
+            fitting: Fitting = "ratios" if how == "auto" and bends & inside.keys() else how
+            placed |= _part(inside, Box(left, top, right, bottom), new, fitting, how == "auto")
     changes = {leaf.id: _carry_layer(leaf, boxes[leaf.id], placed[leaf.id]) for leaf in leaves if leaf.id in placed}
     ways = [
-        _Way([(0.0, 0.0), (was, now), *((at, at * factor[n]) for at in cuts)], [
+        _Way([(0.0, 0.0), (was, now), *((line, line * factor[n]) for line in cuts)], [
             pair for k, new in placed.items() for pair in zip(boxes[k].span(axis), new.span(axis), strict=True)
         ])
         for n, (axis, was, now, cuts) in enumerate(
@@ -114,16 +115,16 @@ class _Way:
     """Where places along an axis go: edges where theirs went, what lies between two edges as far between them as it was."""
 
     def __init__(self, ends: list[Interval], edges: list[Interval]) -> None:
-        found: dict[float, float] = {}
+        steps: dict[float, float] = {}
         for was, now in sorted([*edges, *ends], key=lambda pair: pair not in ends):
-            if found.setdefault(round(was, 2), now) != now and all(abs(was - end) > _TOUCH for end, _ in ends):
-                found[round(was, 2)] = min(found[round(was, 2)], now)
-        self._was = sorted(found)
-        self._now = np.maximum.accumulate([found[was] for was in self._was])
+            if steps.setdefault(round(was, 2), now) != now and all(abs(was - end) > _TOUCH for end, _ in ends):
+                steps[round(was, 2)] = min(steps[round(was, 2)], now)
+        self._was = sorted(steps)
+        self._now = np.maximum.accumulate([steps[was] for was in self._was])
 
-    def new_place(self, at: float) -> float:
-        beyond = min(at - self._was[0], 0.0) + max(at - self._was[-1], 0.0)
-        return float(np.interp(at, self._was, self._now)) + beyond
+    def new_place(self, place: float) -> float:
+        beyond = min(place - self._was[0], 0.0) + max(place - self._was[-1], 0.0)
+        return float(np.interp(place, self._was, self._now)) + beyond
 
 
 def _is_box(layer: Shaped) -> bool:
@@ -136,12 +137,12 @@ def _is_box(layer: Shaped) -> bool:
 def _cuts(layout: Layout, axis: str, held: list[Box]) -> list[float]:
     """Gutters and folds along an axis over which no photo runs, in order."""
     side = layout.width_mm if axis == "x" else layout.height_mm
-    found = sorted({line.at_mm for line in layout.lines if line.axis == axis and 0.0 < line.at_mm < side})
-    return [at for at in found if not any(_is_crossed(box.span(axis), at) for box in held)]
+    edges = sorted({line.at_mm for line in layout.lines if line.axis == axis and 0.0 < line.at_mm < side})
+    return [line for line in edges if not any(_is_crossed(box.span(axis), line) for box in held)]
 
 
-def _is_crossed(span: Interval, at: float) -> bool:
-    return span[0] < at - _TOUCH and span[1] > at + _TOUCH
+def _is_crossed(span: Interval, line: float) -> bool:
+    return span[0] < line - _TOUCH and span[1] > line + _TOUCH
 
 
 def _middle(span: Interval, side: float) -> float:
@@ -178,12 +179,12 @@ def _part(boxes: dict[str, Box], old: Box, new: Box, how: Fitting, nearly: bool)
         wide, high = fixed[0] + k * free[0], fixed[1] + k * free[1]
         x, y = (room.left + room.right - wide) / 2, (room.top + room.bottom - high) / 2
         room = Box(x, y, x + wide, y + high)
-    found: dict[str, Box] = {}
-    _share(divides, block, room, found)
+    boxes_made: dict[str, Box] = {}
+    _share(divides, block, room, boxes_made)
     for key, box in boxes.items():
-        if key not in found:
-            found[key] = _keep_margins(box, old, new)
-    return found
+        if key not in boxes_made:
+            boxes_made[key] = _keep_margins(box, old, new)
+    return boxes_made
 
 
 def _margins(near: float, far: float, old: Interval, new: Interval) -> Interval:
@@ -208,15 +209,15 @@ def _keep_margins(box: Box, old: Box, new: Box) -> Box:
 
 def _separate_runs(boxes: dict[str, Box], axis: str) -> list[tuple[Interval, dict[str, Box]]]:
     """Boxes in runs that leave gaps between them along an axis, in order."""
-    found: list[tuple[Interval, dict[str, Box]]] = []
+    runs: list[tuple[Interval, dict[str, Box]]] = []
     for key, box in sorted(boxes.items(), key=lambda entry: entry[1].span(axis)):
         low, high = box.span(axis)
-        if found and low < found[-1][0][1] - _TOUCH:
-            (start, end), run = found[-1]
-            found[-1] = (start, max(end, high)), run | {key: box}
+        if runs and low < runs[-1][0][1] - _TOUCH:
+            (start, end), run = runs[-1]
+            runs[-1] = (start, max(end, high)), run | {key: box}
         else:
-            found.append(((low, high), {key: box}))
-    return found
+            runs.append(((low, high), {key: box}))
+    return runs
 
 
 def _sum_fixed_gaps(boxes: dict[str, Box], block: Box, axis: str) -> float:
@@ -230,7 +231,7 @@ def _sum_fixed_gaps(boxes: dict[str, Box], block: Box, axis: str) -> float:
     return 0.0
 
 
-def _share(boxes: dict[str, Box], old: Box, new: Box, found: dict[str, Box]) -> None:
+def _share(boxes: dict[str, Box], old: Box, new: Box, placed: dict[str, Box]) -> None:
     """Lays boxes of one place out in another: along their gaps, or all alike where there are none."""
     for axis in ("x", "y"):
         runs = _separate_runs(boxes, axis)
@@ -245,20 +246,22 @@ def _share(boxes: dict[str, Box], old: Box, new: Box, found: dict[str, Box]) -> 
         room = (high - low) - sum(gaps) - sum(edges)
         if room <= 0:
             raise EditRefused("This size is too small for the gaps between the openings.", "Choose a larger one.")
-        at = low + edges[0]
+        place = low + edges[0]
         for n, ((start, end), run) in enumerate(runs):
             size = room * sizes[n] / sum(sizes)
             inner_old = Box(start, old.top, end, old.bottom) if axis == "x" else Box(old.left, start, old.right, end)
             inner_new = (
-                Box(at, new.top, at + size, new.bottom) if axis == "x" else Box(new.left, at, new.right, at + size)
+                Box(place, new.top, place + size, new.bottom)
+                if axis == "x"
+                else Box(new.left, place, new.right, place + size)
             )
-            _share(run, inner_old, inner_new, found)
-            at += size + (gaps[n] if n < len(gaps) else 0.0)
+            _share(run, inner_old, inner_new, placed)
+            place += size + (gaps[n] if n < len(gaps) else 0.0)
         return
     kx = (new.right - new.left) / (old.right - old.left)
     ky = (new.bottom - new.top) / (old.bottom - old.top)
     for key, box in boxes.items():
-        found[key] = Box(
+        placed[key] = Box(
             new.left + (box.left - old.left) * kx, new.top + (box.top - old.top) * ky,
             new.left + (box.right - old.left) * kx, new.top + (box.bottom - old.top) * ky,
         )  # fmt: skip

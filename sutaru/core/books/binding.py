@@ -62,11 +62,11 @@ def cover_layout(book: Book, pages: int) -> Layout:
     spine, binding, size = spine_mm(book, pages), book.binding, book.size
     left = size.width_mm + binding.hinge_mm
     right = left + spine
-    lines = [Line(kind="spine", axis="x", at_mm=round_exactly(at)) for at in (left, right)]
+    lines = [Line(kind="spine", axis="x", at_mm=round_exactly(place)) for place in (left, right)]
     if binding.hinge_mm:
         lines += [
-            Line(kind="hinge", axis="x", at_mm=round_exactly(at))
-            for at in (left - binding.hinge_mm, right + binding.hinge_mm)
+            Line(kind="hinge", axis="x", at_mm=round_exactly(place))
+            for place in (left - binding.hinge_mm, right + binding.hinge_mm)
         ]
     return Layout(
         width_mm=round_exactly(2 * left + spine), height_mm=size.height_mm, bleed_mm=max(binding.turn_in_mm, size.bleed_mm),

@@ -24,9 +24,9 @@ _NUMBERED = re.compile(r"^Pages? \d+( and \d+)?$")
 def stays(job: Job, sheet: Sheet, edition: Edition) -> bool:
     """Whether a sheet is left as it is when its book is laid out: a hand has placed or pinned something on it."""
     filling = edition.filling(sheet.id)
-    here = sheet.layout.openings_by_id
-    by_hand = any(opening in here and filling.photo_in(opening) for opening in filling.by_hand)
-    return by_hand or any(opening in here for opening in filling.pins) or bool(filling.spans)
+    openings_here = sheet.layout.openings_by_id
+    by_hand = any(opening in openings_here and filling.photo_in(opening) for opening in filling.by_hand)
+    return by_hand or any(opening in openings_here for opening in filling.pins) or bool(filling.spans)
 
 
 def sheets_to_lay_out(job: Job, edition: Edition, sheets: Sequence[str] | None) -> list[Sheet]:
@@ -43,11 +43,11 @@ def photos_to_lay_out(job: Job, edition: Edition, anew: Sequence[Sheet], whole: 
     names = {sheet.id for sheet in anew}
     inner = [sheet for sheet in job.sheets if sheet.role != "cover"]
     if not whole:
-        here = {photo for sheet in anew for photo in edition.filling(sheet.id).photos()}
-        return [photo for photo in job.photos if photo.id in here]
+        photos_here = {photo for sheet in anew for photo in edition.filling(sheet.id).photos()}
+        return [photo for photo in job.photos if photo.id in photos_here]
     elsewhere = {photo for sheet in inner if sheet.id not in names for photo in edition.filling(sheet.id).photos()}
-    found = [photo for photo in job.photos if photo.id not in elsewhere and not photo.aside]
-    return [photo for photo in found if not photo.sample] or found
+    photos = [photo for photo in job.photos if photo.id not in elsewhere and not photo.aside]
+    return [photo for photo in photos if not photo.sample] or photos
 
 
 def plan_of(
@@ -85,12 +85,12 @@ def set_page_count(job: Job, edition: Edition, pages: int, theme: Theme | None) 
     roles_of(job.book.binding, pages)  # an even number
     now = pages_of(job)
     sheets = list(job.sheets)
-    fresh = (f"pages-{n}" for n in count(1) if f"pages-{n}" not in job.sheets_by_id)
+    new_ids = (f"pages-{n}" for n in count(1) if f"pages-{n}" not in job.sheets_by_id)
     while now < pages:
         inner = [sheet for sheet in sheets if sheet.role != "cover"]
         last_alone = bool(inner) and inner[-1].role == "page"
-        at = len(sheets) - 1 if last_alone and len(inner) > 1 else len(sheets)
-        sheets.insert(at, empty_sheet(job, "spread", next(fresh), 2, at, theme))
+        index = len(sheets) - 1 if last_alone and len(inner) > 1 else len(sheets)
+        sheets.insert(index, empty_sheet(job, "spread", next(new_ids), 2, index, theme))
         now += 2
     while now > pages:
         away = [
@@ -110,9 +110,9 @@ def rename_by_page(job: Job) -> Job:
 
     def rename_sheet(sheet: Sheet) -> Sheet:
         first, pages = numbers[sheet.id]
-        own = f"Pages {first} and {first + 1}" if pages == 2 else f"Page {first}"
+        name = f"Pages {first} and {first + 1}" if pages == 2 else f"Page {first}"
         numbered = sheet.role != "cover" and _NUMBERED.match(sheet.name)
-        return sheet.copy_with(name=own) if numbered and sheet.name != own else sheet
+        return sheet.copy_with(name=name) if numbered and sheet.name != name else sheet
 
     sheets = tuple(map(rename_sheet, job.sheets))
     return job if all(a is b for a, b in zip(sheets, job.sheets, strict=True)) else job.copy_with(sheets=sheets)
@@ -128,19 +128,19 @@ def lay_out_book(
     book, edition = _book(job), job.edition(edition_id)
     if sheets is None:
         inner = [sheet for sheet in job.sheets if sheet.role != "cover" and stays(job, sheet, edition)]
-        kept = sum(2 if sheet.role == "spread" else 1 for sheet in inner)
-        job = set_page_count(job, edition, kept + len(plan.pages), theme)
+        count = sum(2 if sheet.role == "spread" else 1 for sheet in inner)
+        job = set_page_count(job, edition, count + len(plan.pages), theme)
     anew = sheets_to_lay_out(job, edition, sheets)
     slots = slots_of(anew)
     if len(slots) != len(plan.pages):
         raise EditRefused("The pages were changed meanwhile.", "Lay them out again.")
     known = job.pile.by_id
-    at, turns = 0, {sheet.id: n for n, sheet in enumerate(job.sheets)}
-    fresh: dict[str, Sheet] = {}
+    index, turns = 0, {sheet.id: n for n, sheet in enumerate(job.sheets)}
+    sheets_laid: dict[str, Sheet] = {}
     fillings: dict[str, Filling] = dict(edition.fillings)
     first = next((sheet.id for sheet in job.sheets if sheet.role != "cover"), "")
     for sheet in anew:
-        pages = plan.pages[at : at + (2 if sheet.role == "spread" else 1)]
+        pages = plan.pages[index : index + (2 if sheet.role == "spread" else 1)]
         pages = tuple(_still_there(book, page, known) for page in pages)
         side = "right" if job.page_numbers[sheet.id][0] % 2 else "left"
         opens = sheet.id == first and sheet.role == "page" and (sheets is None or TITLE_ID in sheet.layout.texts_by_id)
@@ -157,9 +157,9 @@ def lay_out_book(
             side,
             job.lab.ppi_least,
         )
-        fresh[sheet.id], fillings[sheet.id] = laid, filling
-        at += len(pages)
-    job = job.copy_with(sheets=tuple(fresh.get(sheet.id, sheet) for sheet in job.sheets))
+        sheets_laid[sheet.id], fillings[sheet.id] = laid, filling
+        index += len(pages)
+    job = job.copy_with(sheets=tuple(sheets_laid.get(sheet.id, sheet) for sheet in job.sheets))
     job = _put_on_cover(job, plan, edition, fillings)
     aside = {entry.photo for entry in plan.aside}
     if aside:
@@ -186,9 +186,13 @@ def _put_on_cover(job: Job, plan: BookPlan, edition: Edition, fillings: dict[str
     """The job with what lies on its sheets; and the plan's photo on the front, where nobody put another."""
     cover = next((sheet for sheet in job.sheets if sheet.role == "cover"), None)
     if cover and plan.cover in job.pile.by_id:
-        own = fillings.get(cover.id, Filling())
+        filling = fillings.get(cover.id, Filling())
         opening = next(iter(cover.layout.openings_by_id.values()), None)
-        if opening and not (opening.id in own.by_hand and own.photo_in(opening.id)) and opening.id not in own.pins:
+        if (
+            opening
+            and not (opening.id in filling.by_hand and filling.photo_in(opening.id))
+            and opening.id not in filling.pins
+        ):
             photo = job.pile.by_id[plan.cover]
             fits = _limit_opening_size(opening, photo, job.lab.ppi_least)
             if fits != opening:
@@ -196,9 +200,9 @@ def _put_on_cover(job: Job, plan: BookPlan, edition: Edition, fillings: dict[str
                 cover = cover.copy_with(layout=cover.layout.copy_with(layers=layers))
                 job = job.copy_with(sheets=tuple(cover if sheet.id == cover.id else sheet for sheet in job.sheets))
             lies = first_placement(cover.layout, fits, photo)
-            fillings[cover.id] = own.copy_with(placements={**own.placements, opening.id: lies})
+            fillings[cover.id] = filling.copy_with(placements={**filling.placements, opening.id: lies})
     changed = edition.copy_with(fillings=fillings)
-    return job.copy_with(editions=tuple(changed if one.id == edition.id else one for one in job.editions))
+    return job.copy_with(editions=tuple(changed if entry.id == edition.id else entry for entry in job.editions))
 
 
 def _limit_opening_size(opening: Opening, photo: Photo, ppi_least: float) -> Opening:

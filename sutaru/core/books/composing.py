@@ -103,7 +103,7 @@ class Composer:
     def _options(self, i: int, k: int, height: int, hero: bool, count: int) -> list[tuple[float, Judged, Block | None]]:
         """The best ways to fill a block of a height with photos from the i-th on, the best first. Where what must stay visible
         lets none be filled, as faces from edge to edge do, the photos lie uncropped in all of the room."""
-        found: list[tuple[float, Judged, Block | None]] = []
+        options: list[tuple[float, Judged, Block | None]] = []
         ratios, run = self.ratios[i : i + k], self.worth[i : i + k]
         best = max(range(k), key=run.__getitem__)
         wished = tuple(HERO if hero and n == best and k > 2 else 1.0 for n in range(k))
@@ -111,19 +111,19 @@ class Composer:
         for share in WIDTHS if k < 4 else WIDTHS[:1]:
             block = Block(width=share, height=HEIGHTS[height])
             size = round(self.rooms.page[0] * share, 3), round(self.rooms.page[1] * block.height, 3)
-            for one in self.trees.rank_closed(ratios, size, limits, wished, count):
+            for judged in self.trees.rank_closed(ratios, size, limits, wished, count):
                 few = 0.7 if k == 1 else 1.0
-                cost = one.cost + few * self.air * (1 - share * block.height) + self._coarse_cost(i, one)
+                cost = judged.cost + few * self.air * (1 - share * block.height) + self._coarse_cost(i, judged)
                 if k == 1:  # a page of its own is for what says most
                     cost += _ALONE * self.wishes.lively * (1.2 - min(2.2, self.worth[i])) * block.width * block.height
-                areas = [width * width / ratio for width, ratio in zip(one.widths, ratios, strict=True)]
+                areas = [width * width / ratio for width, ratio in zip(judged.widths, ratios, strict=True)]
                 if hero and k > 2:
                     cost += _LESSER * ((max(areas) > areas[best]) + (areas[best] < 2 * median(areas)))
-                found.append((cost, one, block))
-        if not found and height == 0:
-            for one in self.trees.rank_trees(ratios, self.rooms.page, (), count):
-                found.append((one.cost + _UNCLOSED + self._coarse_cost(i, one), one, None))
-        return sorted(found, key=lambda entry: entry[0])[:count]
+                options.append((cost, judged, block))
+        if not options and height == 0:
+            for judged in self.trees.rank_trees(ratios, self.rooms.page, (), count):
+                options.append((judged.cost + _UNCLOSED + self._coarse_cost(i, judged), judged, None))
+        return sorted(options, key=lambda entry: entry[0])[:count]
 
     def _coarse_cost(self, i: int, judged: Judged) -> float:
         """What photos from the i-th on cost that would print with too few pixels."""
@@ -186,9 +186,9 @@ class Composer:
         for i in range(n + 1):
             for total in range(min(most, n - i) + 1):
                 wanted = self._wanted_cost(i, total, 2 * self.usual)
-                for bold, found in enumerate(([self._within_margins(i, total)], self._list_bleeds(i, total))):
-                    if found:
-                        cost, way = min(found, key=lambda entry: entry[0])
+                for bold, options in enumerate(([self._within_margins(i, total)], self._list_bleeds(i, total))):
+                    if options:
+                        cost, way = min(options, key=lambda entry: entry[0])
                         costs[bold, i, total], ways[bold, i, total] = cost + wanted, way
         return costs, ways
 
@@ -208,31 +208,31 @@ class Composer:
 
     def _list_bleeds(self, i: int, total: int) -> list[tuple[float, _Way]]:
         """Ways in which one photo runs off its page, or over both."""
-        found: list[tuple[float, _Way]] = []
+        ways: list[tuple[float, _Way]] = []
         bleeds = self.rooms.bleeds
         if total == 1:
             for shape in (SPREAD, ACROSS) if self.wishes.bleeds else (ACROSS,):
                 if self._may[shape, "left"][i]:
-                    found.append((_WHOLE[shape] + self._bold_cost(i), _Way(1, 0, shape, "left")))
+                    ways.append((_WHOLE[shape] + self._bold_cost(i), _Way(1, 0, shape, "left")))
         if not 2 <= total <= self.most + 1 or not self.wishes.bleeds:
-            return found
+            return ways
         last = i + total - 1
-        for at, rest, side in ((i, i + 1, "left"), (last, i, "right")):
+        for photo_index, rest, side in ((i, i + 1, "left"), (last, i, "right")):
             left = 1 if side == "left" else total - 1
             for shape in (BLEED, EDGE):
-                if self._may[shape, side][at]:
+                if self._may[shape, side][photo_index]:
                     beside = self._pages[:, 0, rest, total - 1]
                     height = int(np.argmin(beside))
-                    cost = float(beside[height]) + _WHOLE[shape] + self._bold_cost(at)
-                    found.append((cost, _Way(left, height, shape, side)))
-            if self._may[WIDE, side][at] and total - 1 <= _MOST_IN_COLUMN:
-                column = bleeds.column(self.ratios[at], (0.0, 0.0, *self.rooms.page))
+                    cost = float(beside[height]) + _WHOLE[shape] + self._bold_cost(photo_index)
+                    ways.append((cost, _Way(left, height, shape, side)))
+            if self._may[WIDE, side][photo_index] and total - 1 <= _MOST_IN_COLUMN:
+                column = bleeds.column(self.ratios[photo_index], (0.0, 0.0, *self.rooms.page))
                 for height in range(len(HEIGHTS)):
                     options = self._column_options(rest, total - 1, column.copy_with(height=HEIGHTS[height]), 1)
                     if options:
-                        cost = options[0][0] + _WHOLE[WIDE] + self._bold_cost(at)
-                        found.append((cost, _Way(left, height, WIDE, side)))
-        return found
+                        cost = options[0][0] + _WHOLE[WIDE] + self._bold_cost(photo_index)
+                        ways.append((cost, _Way(left, height, WIDE, side)))
+        return ways
 
     def _bold_cost(self, i: int) -> float:
         """What it costs that a photo is much larger than any other: less the more it says."""
@@ -243,7 +243,8 @@ class Composer:
         size = round(self.rooms.page[0] * block.width, 3), round(self.rooms.page[1] * block.height, 3)
         judged = self.trees.rank_closed(self.ratios[i : i + k], size, self._limits(i, k), (), count)
         return [
-            (one.cost + 0.5 * self.air * (1 - block.height) + self._coarse_cost(i, one), one, block) for one in judged
+            (judged.cost + 0.5 * self.air * (1 - block.height) + self._coarse_cost(i, judged), judged, block)
+            for judged in judged
         ]
 
     def _share_out(
@@ -273,20 +274,20 @@ class Composer:
                         better = step < cost[u + 1, now, total:]
                         cost[u + 1, now, total:][better] = step[better]
                         taken[u + 1, now, total:][better] = total, before
-        found: list[tuple[int, int, _Way]] = []
+        bleeds: list[tuple[int, int, _Way]] = []
         i, now = n, int(np.argmin(cost[len(self.units), :, n]))
         for u in range(len(self.units), 0, -1):
             total, before = (int(v) for v in taken[u, now, i])
             way = spreads[1][now // 2, i - total, total] if self.units[u - 1] == 2 else singles[1][i - total, total]
-            found.append((i - total, total, way))
+            bleeds.append((i - total, total, way))
             i, now = i - total, before
-        return found[::-1]
+        return bleeds[::-1]
 
     def _compose_pages(self, taken: Sequence[tuple[int, int, _Way]]) -> list[PagePlan]:
-        rng, before, found = random.Random(self.wishes.seed), list[str](), list[PagePlan]()
+        rng, before, page_plans = random.Random(self.wishes.seed), list[str](), list[PagePlan]()
         for pages, (i, total, way) in zip(self.units, taken, strict=True):
             if way.shape in (ACROSS, SPREAD):
-                found += [PagePlan(photos=(self.photos[i].id,), shape=way.shape), PagePlan()]
+                page_plans += [PagePlan(photos=(self.photos[i].id,), shape=way.shape), PagePlan()]
                 continue
             run = self.worth[i : i + total]
             in_left = bool(run) and run.index(max(run)) < way.left
@@ -295,33 +296,35 @@ class Composer:
                 parts.append(("right", i + way.left, total - way.left, not in_left))
             for side, first, k, hero in parts:
                 if way.side == side:
-                    found.append(PagePlan(photos=(self.photos[first].id,), shape=way.shape))
+                    page_plans.append(PagePlan(photos=(self.photos[first].id,), shape=way.shape))
                 elif k == 0:
-                    found.append(PagePlan())
+                    page_plans.append(PagePlan())
                 elif way.shape == WIDE:
                     wide = self.ratios[i if way.side == "left" else i + total - 1]
                     column = self.rooms.bleeds.column(wide, (0.0, 0.0, *self.rooms.page))
                     beside = self._column_options(first, k, column.copy_with(height=HEIGHTS[way.height]), 6)
-                    found.append(self._pick(beside, first, k, before, rng))
+                    page_plans.append(self._pick(beside, first, k, before, rng))
                 else:
                     options = self._options(first, k, way.height, hero and way.shape not in OF_ONE, 6)
-                    found.append(self._pick(options, first, k, before, rng))
-        return found
+                    page_plans.append(self._pick(options, first, k, before, rng))
+        return page_plans
 
     def _pick(
         self, options: Sequence[tuple[float, Judged, Block | None]], i: int, k: int, before: list[str], rng: random.Random
     ) -> PagePlan:  # fmt: skip
         """One page: the best way, or one nearly as good that the pages before do not have."""
-        near = [one for one in options if one[0] <= options[0][0] + 0.25 + 0.2 * self.wishes.lively]
+        near = [option for option in options if option[0] <= options[0][0] + 0.25 + 0.2 * self.wishes.lively]
 
         def repeat_cost(option: tuple[float, Judged, Block | None]) -> float:
-            cost, one, block = option
-            same = _design(one, block) in before[-_UNLIKE:]
+            cost, judged, block = option
+            same = _design(judged, block) in before[-_UNLIKE:]
             return cost + (_SAME_AGAIN if same else 0.0) + 0.1 * self.wishes.lively * rng.random()
 
-        _, one, block = min(near, key=repeat_cost)
-        before.append(_design(one, block))
-        return PagePlan(photos=tuple(photo.id for photo in self.photos[i : i + k]), shape=text(one.tree), block=block)
+        _, judged, block = min(near, key=repeat_cost)
+        before.append(_design(judged, block))
+        return PagePlan(
+            photos=tuple(photo.id for photo in self.photos[i : i + k]), shape=text(judged.tree), block=block
+        )
 
 
 def ways_to_close(
@@ -333,17 +336,17 @@ def ways_to_close(
         return [(0.0, "", None)]
     ratios = tuple(round(photo.width / photo.height, 6) for photo in photos)
     low, high = zip(*(_factors(photo, cropping) for photo in photos), strict=True)
-    found: list[tuple[float, str, Block | None]] = []
+    ways: list[tuple[float, str, Block | None]] = []
     for share in WIDTHS if len(photos) < 4 else WIDTHS[:1]:
         size = round(room[0] * share, 3), round(room[1] * height, 3)
-        for one in trees.rank_closed(ratios, size, (max(low), min(high)), (), count):
-            cost = one.cost + _AIR * (1 - share * height)
-            found.append((cost, text(one.tree), Block(width=share, height=height)))
-    return sorted(found, key=lambda entry: entry[0])[:count]
+        for judged in trees.rank_closed(ratios, size, (max(low), min(high)), (), count):
+            cost = judged.cost + _AIR * (1 - share * height)
+            ways.append((cost, text(judged.tree), Block(width=share, height=height)))
+    return sorted(ways, key=lambda entry: entry[0])[:count]
 
 
-def _design(one: Judged, block: Block | None) -> str:
-    return f"{text(one.tree)} {block}"
+def _design(judged: Judged, block: Block | None) -> str:
+    return f"{text(judged.tree)} {block}"
 
 
 def _factors(photo: Photo, cropping: float) -> tuple[float, float]:
@@ -362,9 +365,9 @@ def _factors(photo: Photo, cropping: float) -> tuple[float, float]:
 
 def _alike_before(photos: Sequence[Photo], most: int) -> NDArray[np.bool_]:
     """Whether each photo is nearly one of those before it, by how many places before: (n + 1, most)."""
-    found = np.zeros((len(photos) + 1, most + 1), bool)
+    alike = np.zeros((len(photos) + 1, most + 1), bool)
     likes = [photo.found.likeness if photo.found else "" for photo in photos]
-    for n, own in enumerate(likes):
+    for n, like in enumerate(likes):
         for back in range(1, min(n, most) + 1):
-            found[n, back] = bool(own) and hash_distance(own, likes[n - back]) <= LIKE
-    return found
+            alike[n, back] = bool(like) and hash_distance(like, likes[n - back]) <= LIKE
+    return alike

@@ -18,14 +18,16 @@ def dress_layout(layout: Layout, theme: Theme, turn: int, role: str) -> Layout:
     ground = theme.cover if role == "cover" else theme.grounds[turn % len(theme.grounds)]
     ground = ground.copy_with(id=GROUND, name=ground.name or "Ground")
     drawn = tuple(
-        layer for n, one in enumerate(theme.decorations) if _is_due(one, turn, role)
-        for layer in _drawings(one, layout, role, n)
+        layer for n, decoration in enumerate(theme.decorations) if _is_due(decoration, turn, role)
+        for layer in _drawings(decoration, layout, role, n)
     )  # fmt: skip
     framed = _redress_layers(layout.layers, layout, theme)
     kept_styles = {name: style for name, style in layout.styles.items() if name not in theme.styles}
-    kept = {name: colour for name, colour in layout.swatches.items() if name not in theme.swatches}
+    swatches = {name: colour for name, colour in layout.swatches.items() if name not in theme.swatches}
     return layout.copy_with(
-        layers=(ground, *drawn, *framed), swatches={**kept, **theme.swatches}, styles={**kept_styles, **theme.styles}
+        layers=(ground, *drawn, *framed),
+        swatches={**swatches, **theme.swatches},
+        styles={**kept_styles, **theme.styles},
     )
 
 
@@ -47,17 +49,17 @@ def replace_ground(layout: Layout, ground: Background) -> Layout:
 
 def _redress_layers(layers: tuple[Layer, ...], layout: Layout, theme: Theme) -> tuple[Layer, ...]:
     """Layers without what an earlier theme laid among them, openings in the theme's frame; groups too, and none left empty."""
-    found: list[Layer] = []
+    dressed: list[Layer] = []
     for layer in layers:
         if layer.id == GROUND or layer.id.startswith(DRAWN):
             continue
         if isinstance(layer, Group):
             inner = _redress_layers(layer.layers, layout, theme)
             if inner or not layer.layers:
-                found.append(layer.copy_with(layers=inner))
+                dressed.append(layer.copy_with(layers=inner))
         else:
-            found.append(_frame_opening(layer, layout, theme) if isinstance(layer, Opening) else layer)
-    return tuple(found)
+            dressed.append(_frame_opening(layer, layout, theme) if isinstance(layer, Opening) else layer)
+    return tuple(dressed)
 
 
 def _replace_ground_layer(layers: tuple[Layer, ...], ground: Background) -> tuple[Layer, ...]:
@@ -69,8 +71,12 @@ def _replace_ground_layer(layers: tuple[Layer, ...], ground: Background) -> tupl
     )  # fmt: skip
 
 
-def _is_due(one: Decoration, turn: int, role: str) -> bool:
-    return one.cover if role == "cover" else turn >= one.first and (turn - one.first) % one.every == 0
+def _is_due(decoration: Decoration, turn: int, role: str) -> bool:
+    return (
+        decoration.cover
+        if role == "cover"
+        else turn >= decoration.first and (turn - decoration.first) % decoration.every == 0
+    )
 
 
 def _frame_opening(opening: Opening, layout: Layout, theme: Theme) -> Layer:
@@ -89,7 +95,7 @@ def _frame_opening(opening: Opening, layout: Layout, theme: Theme) -> Layer:
     )  # fmt: skip
 
 
-def _drawings(one: Decoration, layout: Layout, role: str, number: int) -> list[Ornament]:
+def _drawings(decoration: Decoration, layout: Layout, role: str, number: int) -> list[Ornament]:
     """A theme's drawing in the margins of a sheet's pages, mirrored on the right one."""
     safe = layout.safe_mm
     if role == "cover":
@@ -100,27 +106,27 @@ def _drawings(one: Decoration, layout: Layout, role: str, number: int) -> list[O
         pages = [(0.0, middle, False), (middle, layout.width_mm, True)]
     else:
         pages = [(0.0, layout.width_mm, True)]
-    found = []
+    drawings = []
     for n, (left, right, mirrored) in enumerate(pages):
-        width = one.share * (right - left)
-        height = width / one.ratio
+        width = decoration.share * (right - left)
+        height = width / decoration.ratio
         outer = right - safe - width / 2 if mirrored else left + safe + width / 2
         inner = left + safe + width / 2 if mirrored else right - safe - width / 2
-        x = {"head": (left + right) / 2, "foot": (left + right) / 2, "inner_foot": inner}.get(one.where, outer)
-        y = safe + height / 2 if "head" in one.where else layout.height_mm - safe - height / 2
-        found.append(
+        x = {"head": (left + right) / 2, "foot": (left + right) / 2, "inner_foot": inner}.get(decoration.where, outer)
+        y = safe + height / 2 if "head" in decoration.where else layout.height_mm - safe - height / 2
+        drawings.append(
             Ornament(
                 id=f"{DRAWN}{number}-{n}",
                 name="",
-                asset=one.asset,
-                traced=one.traced,
-                colour=one.colour,
-                opacity=one.opacity,
+                asset=decoration.asset,
+                traced=decoration.traced,
+                colour=decoration.colour,
+                opacity=decoration.opacity,
                 centre=(round_exactly(x), round_exactly(y)),
                 width_mm=round_exactly(width),
                 height_mm=round_exactly(height),
-                mirrored=mirrored and one.where.startswith(("outer", "inner")),
+                mirrored=mirrored and decoration.where.startswith(("outer", "inner")),
                 place_locked=True,
             )
         )
-    return found
+    return drawings

@@ -37,9 +37,9 @@ class SeenBook(Frozen):
 
 def describe_laid_out(before: Job, after: Job, plan: BookPlan, edition: str = "") -> SeenBook:
     """What a job laid out as a plan says looks like."""
-    own, found = after.edition(edition), []
+    edition_after, sheets = after.edition(edition), []
     for sheet in after.sheets:
-        layout, filling = sheet.layout, own.filling(sheet.id)
+        layout, filling = sheet.layout, edition_after.filling(sheet.id)
         photos = []
         for opening in reading_order(layout):
             if held := filling.photo_in(opening.id):
@@ -56,7 +56,7 @@ def describe_laid_out(before: Job, after: Job, plan: BookPlan, edition: str = ""
                     )
                 )
         was = before.sheets_by_id.get(sheet.id)
-        found.append(
+        sheets.append(
             SeenSheet(
                 id=sheet.id,
                 name=sheet.name,
@@ -66,4 +66,4 @@ def describe_laid_out(before: Job, after: Job, plan: BookPlan, edition: str = ""
                 kept=was is not None and was.layout is layout,
             )
         )
-    return SeenBook(plan=plan, sheets=tuple(found))
+    return SeenBook(plan=plan, sheets=tuple(sheets))

@@ -78,8 +78,8 @@ def shapes_for(book: Book, photos: Sequence[Photo], count: int) -> list[str]:
         return [""]
     _, _, width, height = page_room(book, "left", book.margin_mm)
     ratios = tuple(round(photo.width / photo.height, 6) for photo in photos)
-    found = [text(one.tree) for one in Trees(book.gap_mm).rank_trees(ratios, (width, height), (), count)]
-    return [*found, BLEED, EDGE] if len(photos) == 1 else found
+    trees_ranked = [text(one.tree) for one in Trees(book.gap_mm).rank_trees(ratios, (width, height), (), count)]
+    return [*trees_ranked, BLEED, EDGE] if len(photos) == 1 else trees_ranked
 
 
 def relaid_page(
@@ -107,16 +107,18 @@ def relaid_page(
         taken.add(identity)
         outline = Rectangle(width_mm=round_exactly(w), height_mm=round_exactly(h), radius_mm=_corner(framed, w, h))
         surface = Flat(centre=(round_exactly(x + shift + w / 2), round_exactly(y + h / 2)))
-        made = Opening(id=identity, outline=outline, surface=surface)
-        made = made.copy_with(border=framed.border, mat=framed.mat, shadow=framed.shadow) if framed else made
-        fresh.append(made)
-        placements[identity] = first_placement(sheet.layout, made, photo)
+        new_opening = Opening(id=identity, outline=outline, surface=surface)
+        new_opening = (
+            new_opening.copy_with(border=framed.border, mat=framed.mat, shadow=framed.shadow) if framed else new_opening
+        )
+        fresh.append(new_opening)
+        placements[identity] = first_placement(sheet.layout, new_opening, photo)
     layout = sheet.layout.copy_with(layers=_replace_openings(sheet.layout.layers, gone, fresh))
-    kept = {k: v for k, v in filling.placements.items() if k not in gone}
+    placements_left = {k: v for k, v in filling.placements.items() if k not in gone}
     tones = {filling.photo_in(k): v for k, v in filling.tones.items() if k in gone}
     carried = {k: tones[v.photo] for k, v in placements.items() if v.photo in tones}
     filling = filling.copy_with(
-        placements={**kept, **placements},
+        placements={**placements_left, **placements},
         tones={**{k: v for k, v in filling.tones.items() if k not in gone}, **carried},
         by_hand=tuple(k for k in filling.by_hand if k not in gone),
         pins=tuple(k for k in filling.pins if k not in gone),
@@ -137,14 +139,14 @@ def _corner(like: Opening | None, w: float, h: float) -> float:
 
 def _replace_openings(layers: tuple[Layer, ...], gone: set[str], fresh: Sequence[Opening]) -> tuple[Layer, ...]:
     """Layers of a sheet with some openings replaced, where the first of them lay; above the ground where there was none."""
-    at = next((n for n, layer in enumerate(layers) if layer.id in gone), None)
-    if at is None:
+    position = next((n for n, layer in enumerate(layers) if layer.id in gone), None)
+    if position is None:
         lowest = [n for n, layer in enumerate(layers) if layer.kind not in ("background", "ornament")]
-        at = lowest[0] if lowest else len(layers)
+        position = lowest[0] if lowest else len(layers)
     return (
-        *(one for one in layers[:at] if one.id not in gone),
+        *(one for one in layers[:position] if one.id not in gone),
         *fresh,
-        *(one for one in layers[at:] if one.id not in gone),
+        *(one for one in layers[position:] if one.id not in gone),
     )
 
 
@@ -157,14 +159,14 @@ def suggestions(job: Job, sheet: Sheet, edition: Edition, shelf: Iterable[Templa
     count = len(held) or len(sheet.layout.openings_by_id)
     if job.book and sheet.role in ("page", "spread") and held and not filling.spans:
         found += _compute_suggestions(job, sheet, filling)
-    here = _places(sheet.layout)
-    seen = {_places(one.layout) for one in found}
+    places_now = _places(sheet.layout)
+    places_known = {_places(one.layout) for one in found}
 
     def offer(source: Literal["computed", "book", "shelf"], name: str, layout: Layout) -> None:
         places = _places(layout)
-        if places not in seen:
-            seen.add(places)
-            found.append(Suggestion(source, name, _dress_as(layout, sheet.layout), places == here))
+        if places not in places_known:
+            places_known.add(places)
+            found.append(Suggestion(source, name, _dress_as(layout, sheet.layout), places == places_now))
 
     for other in job.sheets:
         same = other.role == sheet.role and _shape_is(other.layout, sheet.layout)
@@ -183,7 +185,7 @@ def suggestions(job: Job, sheet: Sheet, edition: Edition, shelf: Iterable[Templa
 def _compute_suggestions(job: Job, sheet: Sheet, filling: Filling) -> list[Suggestion]:
     pages = (0, 1) if sheet.role == "spread" else (0,)
     known = job.pile.by_id
-    photos = [[known[held] for _, held in openings_on_page(sheet, filling, page) if held in known] for page in pages]
+    photos = [[known[photo] for _, photo in openings_on_page(sheet, filling, page) if photo in known] for page in pages]
     choices = [shapes_for(_book(job), some, COMPUTED) for some in photos]
     ways = sorted(product(*(range(len(some)) for some in choices)), key=sum)[:COMPUTED]
     found = _compose_suggestions(job, sheet, filling, pages, photos)
@@ -202,7 +204,7 @@ def _compute_suggestions(job: Job, sheet: Sheet, filling: Filling) -> list[Sugge
 
 def _suggest_wide(job: Job, sheet: Sheet, filling: Filling, photos: Sequence[Sequence[Photo]]) -> list[Suggestion]:
     """Layouts in which the only photo of one page comes over the gutter, and those of the other stand in a column beside it."""
-    book, found = _book(job), list[Suggestion]()
+    book, wide_ones = _book(job), list[Suggestion]()
     bleeds = bleeds_of(book, book.margin_mm, book.gap_mm, job.lab.ppi_least)
     for page, other in ((0, 1), (1, 0)) if len(photos) == 2 else ():
         if len(photos[page]) != 1 or not photos[other]:
@@ -213,8 +215,8 @@ def _suggest_wide(job: Job, sheet: Sheet, filling: Filling, photos: Sequence[Seq
         for shape in shapes_for(book, photos[other], 2)[:2]:
             whole, _ = relaid_page(job, made, filled, other, photos[other], shape)
             same = _places(whole.layout) == _places(sheet.layout)
-            found.append(Suggestion("computed", "Over the gutter, with a column", whole.layout, same))
-    return found
+            wide_ones.append(Suggestion("computed", "Over the gutter, with a column", whole.layout, same))
+    return wide_ones
 
 
 def _room_beside(book: Book, sheet: Sheet, page: int, gone: AbstractSet[str]) -> Rect | None:
@@ -247,32 +249,32 @@ def _compose_suggestions(
         choices = [ways_to_close(trees, some, (room[0], room[1]), height, COMPUTED) for some in photos]
         for options in product(*(some[:3] for some in choices)):
             ways.append((sum(cost for cost, *_ in options), tuple((shape, block) for _, shape, block in options)))
-    found = []
+    composed = []
     for _, way in sorted(ways, key=lambda entry: entry[0])[:COMPUTED]:
         made, filled = sheet, filling
         for page, some, (shape, block) in zip(pages, photos, way, strict=True):
             made, filled = relaid_page(job, made, filled, page, some, shape, block)
-        found.append(
+        composed.append(
             Suggestion(
                 "computed", "Aligned across the fold", made.layout, _places(made.layout) == _places(sheet.layout)
             )
         )
-    return found
+    return composed
 
 
-def _shape_is(one: Layout, other: Layout) -> bool:
-    ratio = (one.width_mm / one.height_mm) / (other.width_mm / other.height_mm)
+def _shape_is(first: Layout, other: Layout) -> bool:
+    ratio = (first.width_mm / first.height_mm) / (other.width_mm / other.height_mm)
     return abs(ratio - 1) <= _LIKE
 
 
 def _places(layout: Layout) -> tuple[Rect, ...]:
     """Where a layout's openings lie: left, top, right, bottom, to a tenth of a millimetre."""
-    found = []
+    places = []
     for opening in reading_order(layout):
         polygons = [opening.page_from_opening.apply(polygon) for polygon in opening.outline.polygons()]
         left, top, right, bottom = (round(side, 1) for side in outlines.bounds(polygons))
-        found.append((left, top, right, bottom))
-    return tuple(found)
+        places.append((left, top, right, bottom))
+    return tuple(places)
 
 
 def _dress_as(layout: Layout, now: Layout) -> Layout:

@@ -57,26 +57,26 @@ def bleeds_of(book: Book, margin_mm: float, gap_mm: float, ppi_least: float) -> 
 
 def slots_of(sheets: Sequence[Sheet]) -> list[Slot]:
     """The pages of sheets, in order."""
-    found: list[Slot] = []
+    slots: list[Slot] = []
     page = 0
     for sheet in sheets:
         if sheet.role == "spread":
-            found += [Slot("left", True), Slot("right", True)]
+            slots += [Slot("left", True), Slot("right", True)]
         elif sheet.role != "cover":
-            found.append(Slot("right" if page % 2 == 0 else "left"))
-        page = len(found)
-    return found
+            slots.append(Slot("right" if page % 2 == 0 else "left"))
+        page = len(slots)
+    return slots
 
 
 def new_sheets(job: Job, pages: int, theme: Theme | None) -> tuple[Sheet, ...]:
     """A book from nothing: its cover, and so many empty pages. Raises EditRefused for an odd number."""
     book = _book(job)
     cover = Sheet(id="cover", name="Cover", role="cover", layout=_cover(job, pages, theme))
-    found, at = [cover], 1
+    sheets, page = [cover], 1
     for n, role in enumerate(roles_of(book.binding, pages)):
-        found.append(empty_sheet(job, role, f"pages-{n + 1}", at, n + 1, theme))
-        at += 2 if role == "spread" else 1
-    return tuple(found)
+        sheets.append(empty_sheet(job, role, f"pages-{n + 1}", page, n + 1, theme))
+        page += 2 if role == "spread" else 1
+    return tuple(sheets)
 
 
 def empty_sheet(job: Job, role: Any, identity: str, first_page: int, turn: int, theme: Theme | None) -> Sheet:
@@ -106,26 +106,28 @@ def lay_out_sheet(
     layers: list[Layer] = []
     cropped: list[str] = []
     for n, plan in enumerate(pages):
-        at = "left" if sheet.role == "spread" and n == 0 else "right" if sheet.role == "spread" else side
+        half = "left" if sheet.role == "spread" and n == 0 else "right" if sheet.role == "spread" else side
         for rect, photo in zip(
-            page_rects(book, plan, at, margin_mm, gap_mm, title, photos, ppi_least), plan.photos, strict=True
+            page_rects(book, plan, half, margin_mm, gap_mm, title, photos, ppi_least), plan.photos, strict=True
         ):
-            opening = _opening(f"opening-{len(filling) + 1}", rect, book.size.width_mm if at == "right" and n else 0.0)
+            opening = _opening(
+                f"opening-{len(filling) + 1}", rect, book.size.width_mm if half == "right" and n else 0.0
+            )
             layers.append(opening)
             filling[opening.id] = Placement(photo=photo)
             if (plan.block is not None or plan.shape in RUN_OFF) and photos[photo].keep_areas:
                 cropped.append(opening.id)
         if plan.dated:
             first = f"opening-{len(filling) - len(plan.photos) + 1}"
-            layers.append(_caption(book, at, n, first))
+            layers.append(_caption(book, half, n, first))
     layers += _free_numbers(_numbers(book, sheet.role, side), layers)
     if title:
         layers.append(_title(book, side, margin_mm))
     layout = layout.copy_with(layers=tuple(layers), guides=sheet.layout.guides)
     layout = dress_layout(layout, theme, turn, sheet.role) if theme else _keep_ground(layout, sheet.layout)
     for identity in cropped:
-        own = layout.openings_by_id[identity]
-        filling[identity] = first_placement(layout, own, photos[filling[identity].photo])
+        opening_here = layout.openings_by_id[identity]
+        filling[identity] = first_placement(layout, opening_here, photos[filling[identity].photo])
     return sheet.copy_with(layout=layout), Filling(placements=filling)
 
 
@@ -160,10 +162,10 @@ def page_rects(
     room = page_room(book, side, margin_mm, title)
     if plan.block is not None:
         filled = block_room(room, plan.block, side)
-        found = boxes_closed(parse_tree(plan.shape), ratios, gap_mm, filled)
+        rects = boxes_closed(parse_tree(plan.shape), ratios, gap_mm, filled)
         # What is cut at the sides prints nothing.
-        seen = [wide * min(1.0, w / h / ratio) for wide, (_, _, w, h), ratio in zip(most, found, ratios, strict=True)]
-        return limit_width(found, filled, seen)
+        seen = [wide * min(1.0, w / h / ratio) for wide, (_, _, w, h), ratio in zip(most, rects, ratios, strict=True)]
+        return limit_width(rects, filled, seen)
     return boxes_within(parse_tree(plan.shape), ratios, gap_mm, room, most)
 
 
@@ -192,10 +194,10 @@ def _numbers(book: Book, role: str, side: str) -> tuple[Text, ...]:
     """Page numbers at the outer foot of a sheet's pages."""
     size = book.size
     sides = ("left", "right") if role == "spread" else (side,)
-    found = []
-    for n, at in enumerate(sides):
-        x = size.safe_mm + 8.0 if at == "left" else size.width_mm - size.safe_mm - 8.0
-        found.append(
+    numbers = []
+    for n, side_here in enumerate(sides):
+        x = size.safe_mm + 8.0 if side_here == "left" else size.width_mm - size.safe_mm - 8.0
+        numbers.append(
             Text(
                 id=f"number-{n + 1}",
                 name="Page number",
@@ -206,11 +208,11 @@ def _numbers(book: Book, role: str, side: str) -> tuple[Text, ...]:
                 centre=(round_exactly(x + (size.width_mm if n else 0.0)), _foot_line(book)),
                 width_mm=16.0,
                 height_mm=6.0,
-                align="left" if at == "left" else "right",
+                align="left" if side_here == "left" else "right",
                 own=("align",),
             )
         )
-    return tuple(found)
+    return tuple(numbers)
 
 
 def _free_numbers(numbers: tuple[Text, ...], layers: Sequence[Layer]) -> list[Text]:
@@ -248,9 +250,9 @@ def _cover(job: Job, pages: int, theme: Theme | None) -> Layout:
     book = _book(job)
     layout = cover_layout(book, pages)
     size = book.size
-    found = spine_of(layout)
-    assert found is not None, "a cover has a spine"
-    left, right = found
+    spine_at = spine_of(layout)
+    assert spine_at is not None, "a cover has a spine"
+    left, right = spine_at
     spine, front = right - left, right + book.binding.hinge_mm + size.width_mm / 2
     air = max(size.safe_mm + 4.0, 0.12 * min(size.width_mm, size.height_mm))
     wide, high = size.width_mm - 2 * air, 0.56 * size.height_mm

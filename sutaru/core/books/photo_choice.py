@@ -31,8 +31,8 @@ def set_spoilt_aside(photos: Sequence[Photo]) -> tuple[list[Photo], list[LaidAsi
     """Photos, and those that are spoilt: too dark, burnt out, blurred. Whoever gave a photo stars wants it."""
     spoilt = [photo for photo in photos if photo.found and photo.found.flaw and not photo.stars]
     away = {photo.id for photo in spoilt}
-    kept = [photo for photo in photos if photo.id not in away]
-    return kept, [LaidAside(photo=photo.id, why=photo.found.flaw) for photo in spoilt if photo.found]
+    kept_photos = [photo for photo in photos if photo.id not in away]
+    return kept_photos, [LaidAside(photo=photo.id, why=photo.found.flaw) for photo in spoilt if photo.found]
 
 
 def most_telling(photos: Sequence[Photo], count: int) -> tuple[list[Photo], list[LaidAside]]:
@@ -70,10 +70,10 @@ def sort_by_time(photos: Sequence[Photo]) -> list[Photo]:
     """Photos in order of capture; those whose time nobody knows stay behind the one that they come after in the pile."""
     last = datetime.min
     order = []
-    for at, photo in enumerate(photos):
+    for index, photo in enumerate(photos):
         last = photo.taken.replace(tzinfo=None) if photo.taken else last
-        order.append((last, at))
-    return [photos[at] for _, at in sorted(order)]
+        order.append((last, index))
+    return [photos[index] for _, index in sorted(order)]
 
 
 def set_likes_aside(photos: Sequence[Photo]) -> tuple[list[Photo], list[LaidAside]]:
@@ -88,28 +88,28 @@ def set_likes_aside(photos: Sequence[Photo]) -> tuple[list[Photo], list[LaidAsid
             scenes.append([photo])
         else:
             scene.append(photo)
-    kept, aside = set(), []
+    kept_ids, aside = set(), []
     for scene in scenes:
         best = max(scene, key=lambda photo: (photo.stars, _detail(photo), photo.width * photo.height))
-        kept.add(best.id)
+        kept_ids.add(best.id)
         for photo in scene:
             if photo is not best:
                 why = "fewer stars" if photo.stars < best.stars else "less sharp"
                 aside.append(LaidAside(photo=photo.id, like=best.id, why=why))
-    return [photo for photo in photos if photo.id in kept], aside
+    return [photo for photo in photos if photo.id in kept_ids], aside
 
 
 def _detail(photo: Photo) -> float:
     return photo.found.detail if photo.found else 0.0
 
 
-def _is_same_scene(one: Photo, other: Photo) -> bool:
-    if not one.found or not other.found or hash_distance(one.found.likeness, other.found.likeness) > LIKE:
+def _is_same_scene(first: Photo, other: Photo) -> bool:
+    if not first.found or not other.found or hash_distance(first.found.likeness, other.found.likeness) > LIKE:
         return False
-    if (one.width > one.height) != (other.width > other.height):
+    if (first.width > first.height) != (other.width > other.height):
         return False
-    if one.taken and other.taken:
-        return abs(one.taken.replace(tzinfo=None) - other.taken.replace(tzinfo=None)).total_seconds() <= TOGETHER_S
+    if first.taken and other.taken:
+        return abs(first.taken.replace(tzinfo=None) - other.taken.replace(tzinfo=None)).total_seconds() <= TOGETHER_S
     return True
 
 
@@ -127,11 +127,11 @@ def breaks(photos: Sequence[Photo]) -> list[float]:
     pauses = [
         max(0.0, (later - earlier).total_seconds()) if earlier and later else 0.0 for earlier, later in pairwise(times)
     ]
-    found = [1.0]
+    gaps = [1.0]
     for n, pause in enumerate(pauses):
         usual = median(pauses[max(0, n - 8) : n + 9])
-        found.append(_break(pause, usual))
-    return found
+        gaps.append(_break(pause, usual))
+    return gaps
 
 
 def _break(pause: float, usual: float) -> float:

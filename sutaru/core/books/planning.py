@@ -62,15 +62,15 @@ def plan_pages(
     Raises EditRefused when there are no photos, or too many for the pages.
     """
     ordered = sort_by_time(photos) if wishes.order == "time" else list(photos)
-    kept, aside = _chosen(ordered, wishes)
-    if not kept:
+    chosen, aside = _chosen(ordered, wishes)
+    if not chosen:
         raise EditRefused("There is no photo to lay out.", "Bring photos in first.")
-    cover = _best_photo([photo for photo in kept if has_pixels(photo, rooms.title, ppi_least)] or kept, rooms.title)
-    first, last, middle = _choose_ends(kept, slots) if whole else (None, None, kept)
+    cover = _best_photo([photo for photo in chosen if has_pixels(photo, rooms.title, ppi_least)] or chosen, rooms.title)
+    first, last, middle = _choose_ends(chosen, slots) if whole else (None, None, chosen)
     if len(middle) > MOST_ON_A_PAGE * max(1, len(slots) - 2):
         least = math.ceil(len(middle) / MOST_ON_A_PAGE) + 2
         raise EditRefused(
-            f"{len(kept)} photos are too many for {len(slots)} pages.",
+            f"{len(chosen)} photos are too many for {len(slots)} pages.",
             f"Ask for {least} pages at least, or put some aside.",
         )
     inner = slots[bool(first) : len(slots) - bool(last)]
@@ -90,21 +90,21 @@ def plan_pages(
         *([_plan_single_photo(last)] if last else []),
     ]
     return BookPlan(
-        pages=tuple(_mark_days(pages, kept) if wishes.dates else pages), cover=cover.id, aside=tuple(aside), gap_mm=gap_mm,
+        pages=tuple(_mark_days(pages, chosen) if wishes.dates else pages), cover=cover.id, aside=tuple(aside), gap_mm=gap_mm,
         margin_mm=margin_mm,
     )  # fmt: skip
 
 
 def _chosen(ordered: list[Photo], wishes: Wishes) -> tuple[list[Photo], list[LaidAside]]:
     """Which photos are laid, in their order, and which are not."""
-    kept, aside = ordered, list[LaidAside]()
+    chosen, aside = ordered, list[LaidAside]()
     if not wishes.spoilt:
-        kept, aside = set_spoilt_aside(kept)
+        chosen, aside = set_spoilt_aside(chosen)
     if not wishes.likes:
-        kept, alike = set_likes_aside(kept)
+        chosen, alike = set_likes_aside(chosen)
         aside += alike
     if wishes.photos:
-        kept, others = most_telling(kept, wishes.photos)
+        chosen, others = most_telling(chosen, wishes.photos)
         aside += others
     also = set(wishes.also)
     aside = [entry for entry in aside if entry.photo not in also]
@@ -114,13 +114,15 @@ def _chosen(ordered: list[Photo], wishes: Wishes) -> tuple[list[Photo], list[Lai
 
 def _units(slots: Sequence[Slot]) -> list[int]:
     """How many pages each sheet has, in order. A right page whose left one is laid otherwise is a page alone."""
-    found: list[int] = []
-    at = 0
-    while at < len(slots):
-        pair = slots[at].spread and slots[at].side == "left" and at + 1 < len(slots) and slots[at + 1].spread
-        found.append(2 if pair else 1)
-        at += found[-1]
-    return found
+    units: list[int] = []
+    index = 0
+    while index < len(slots):
+        pair = (
+            slots[index].spread and slots[index].side == "left" and index + 1 < len(slots) and slots[index + 1].spread
+        )
+        units.append(2 if pair else 1)
+        index += units[-1]
+    return units
 
 
 def _ratio(photo: Photo) -> float:
@@ -150,13 +152,13 @@ def _plan_single_photo(photo: Photo) -> PagePlan:
 def _mark_days(pages: Sequence[PagePlan], photos: Sequence[Photo]) -> list[PagePlan]:
     """Pages, those marked on which a day begins."""
     taken = {photo.id: photo.taken.date() for photo in photos if photo.taken}
-    said, found = None, []
+    last_day, marks = None, []
     for page in pages:
         day = next((taken[photo] for photo in page.photos if photo in taken), None)
-        new = day is not None and day != said and page.shape not in OF_ONE
-        found.append(page.copy_with(dated=True) if new else page)
-        said = day if new else said
-    return found
+        new = day is not None and day != last_day and page.shape not in OF_ONE
+        marks.append(page.copy_with(dated=True) if new else page)
+        last_day = day if new else last_day
+    return marks
 
 
 def has_pixels(photo: Photo, size: tuple[float, float], ppi_least: float) -> bool:
@@ -221,17 +223,17 @@ class _Search:
                 better = step < cost[p + 2, 1:]
                 cost[p + 2, 1:][better] = step[better]
                 taken[p + 2, 1:][better] = -1
-        found: list[tuple[int, int, int]] = []
+        pages: list[tuple[int, int, int]] = []
         p, i = count, n
         while p > 0:
             k = int(taken[p, i])
             if k < 0:
-                found += [(p - 1, i, 0), (p - 2, i - 1, -1)]
+                pages += [(p - 1, i, 0), (p - 2, i - 1, -1)]
                 p, i = p - 2, i - 1
             else:
-                found.append((p - 1, i - k, k))
+                pages.append((p - 1, i - k, k))
                 p, i = p - 1, i - k
-        return self._choose_layouts(found[::-1])
+        return self._choose_layouts(pages[::-1])
 
     def _costs(self) -> NDArray[np.float64]:
         """What pages cost by their first photo and the number of photos, shape (n + 1, most + 1)."""
@@ -246,7 +248,7 @@ class _Search:
                 judged = self.trees.rank_trees(self.ratios[i : i + k], self.rooms.page, (), 2)
                 if not judged:
                     continue
-                best = min(one.cost + self._coarse_cost(i, one) for one in judged)
+                best = min(option.cost + self._coarse_cost(i, option) for option in judged)
                 off = (k - self.usual) / max(1.0, self.usual)
                 cost = best + strict * off * off + 1.3 * (inside[i + k] - inside[i + 1])
                 if k == 1:
@@ -264,17 +266,17 @@ class _Search:
 
     def _choose_layouts(self, pages: list[tuple[int, int, int]]) -> list[PagePlan]:
         """Each page's photos with their layout: the best one, or one nearly as good that the pages before do not have."""
-        rng, found, before = random.Random(self.wishes.seed), list[PagePlan](), list[str]()
+        rng, page_plans, before = random.Random(self.wishes.seed), list[PagePlan](), list[str]()
         for _, i, k in pages:
             if k == -1:
-                found.append(PagePlan(photos=(self.photos[i].id,), shape=ACROSS))
+                page_plans.append(PagePlan(photos=(self.photos[i].id,), shape=ACROSS))
             elif k == 0:
-                found.append(PagePlan())
+                page_plans.append(PagePlan())
             else:
                 shape = self._shape(i, k, before, rng)
                 before = [*before[-2:], shape]
-                found.append(PagePlan(photos=tuple(photo.id for photo in self.photos[i : i + k]), shape=shape))
-        return found
+                page_plans.append(PagePlan(photos=tuple(photo.id for photo in self.photos[i : i + k]), shape=shape))
+        return page_plans
 
     def _shape(self, i: int, k: int, before: list[str], rng: random.Random) -> str:
         lively = self.wishes.lively
@@ -287,12 +289,12 @@ class _Search:
             )
             return BLEED if full else "0"
         strength = 0.3 + 1.4 * lively
-        worths = tuple(round(one**strength, 1) for one in self.worth[i : i + k])
+        worths = tuple(round(value**strength, 1) for value in self.worth[i : i + k])
         judged = self.trees.rank_trees(self.ratios[i : i + k], self.rooms.page, worths, 6)
-        costs = {id(one): one.cost + self._coarse_cost(i, one) for one in judged}
-        near = [one for one in judged if costs[id(one)] <= min(costs.values()) + 0.06 + 0.2 * lively]
+        costs = {id(option): option.cost + self._coarse_cost(i, option) for option in judged}
+        near = [option for option in judged if costs[id(option)] <= min(costs.values()) + 0.06 + 0.2 * lively]
 
-        def repeat_cost(one: Judged) -> float:
-            return costs[id(one)] + (0.15 if text(one.tree) in before else 0.0) + 0.15 * lively * rng.random()
+        def repeat_cost(option: Judged) -> float:
+            return costs[id(option)] + (0.15 if text(option.tree) in before else 0.0) + 0.15 * lively * rng.random()
 
         return text(min(near, key=repeat_cost).tree)

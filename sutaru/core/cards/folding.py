@@ -66,8 +66,8 @@ class Folding(Frozen):
     def folds_mm(self, side: Side) -> list[float]:
         """Where the folds lie on a side's flat sheet."""
         length = self.width_mm if self.axis == "x" else self.height_mm
-        found = sorted(hinge.at_mm for hinge in self.hinges)
-        return found if side == "inside" else sorted(round(length - at, 9) for at in found)
+        folds = sorted(hinge.at_mm for hinge in self.hinges)
+        return folds if side == "inside" else sorted(round(length - place, 9) for place in folds)
 
 
 # Panels' widths as shares of the closed card's; which lies still; hinges as (panel, onto, valley, order).
@@ -127,25 +127,25 @@ def make_folding(kind: Kind, width_mm: float, height_mm: float) -> Folding:
                      "turned": over}
                 )
             )  # fmt: skip
-    made = tuple(
+    hinges_made = tuple(
         Hinge(panel=p, onto=o, at_mm=starts[max(p, o)], valley=valley, order=order) for p, o, valley, order in hinges
     )
     return Folding(
         kind=kind, axis=axis, width_mm=round(wide, 9), height_mm=round(high, 9), closed_mm=(width_mm, height_mm), still=still,
-        panels=tuple(panels), hinges=made,
+        panels=tuple(panels), hinges=hinges_made,
     )  # fmt: skip
 
 
 def _half_turns(count: int, still: int, hinges: Sequence[tuple[int, int, bool, int]]) -> list[int]:
     """How many folds lie between each panel and the one that lies still."""
     onto = {panel: other for panel, other, _, _ in hinges}
-    found = []
+    turned = []
     for n in range(count):
-        turns, at = 0, n
-        while at != still:
-            at, turns = onto[at], turns + 1
-        found.append(turns)
-    return found
+        turns, panel_index = 0, n
+        while panel_index != still:
+            panel_index, turns = onto[panel_index], turns + 1
+        turned.append(turns)
+    return turned
 
 
 def read_folding(layout: Layout, kind: Kind | None = None) -> Folding | None:

@@ -19,11 +19,11 @@ def begin_card(
 ) -> Job:  # fmt: skip
     """A card that is so large when closed: a photo on its front, words inside, the studio on its back. ``by_photo``: the first
     photo that comes in turns it upright or across."""
-    found = make_folding(kind, width_mm, height_mm)
+    folding = make_folding(kind, width_mm, height_mm)
     sides: tuple[Side, ...] = ("outside", "inside")
     sheets = tuple(
         Sheet(id=side, name=side.capitalize(), role="inside" if side == "inside" else "page",
-              layout=_side(found, side, theme, n, bleed_mm, safe_mm))
+              layout=_side(folding, side, theme, n, bleed_mm, safe_mm))
         for n, side in enumerate(sides)
     )  # fmt: skip
     return Job(
@@ -32,13 +32,13 @@ def begin_card(
     )  # fmt: skip
 
 
-def _side(found: Folding, side: Side, theme: Theme, turn: int, bleed_mm: float, safe_mm: float) -> Layout:
+def _side(folding: Folding, side: Side, theme: Theme, turn: int, bleed_mm: float, safe_mm: float) -> Layout:
     layers: list[Layer] = []
-    for panel in found.side(side):
-        layers += _design_panel(panel, len(layers), safe_mm, panel.number == found.still)
+    for panel in folding.side(side):
+        layers += _design_panel(panel, len(layers), safe_mm, panel.number == folding.still)
     layout = Layout(
-        width_mm=found.width_mm, height_mm=found.height_mm, bleed_mm=bleed_mm, safe_mm=safe_mm, layers=(),
-        lines=tuple(Line(kind="fold", axis=found.axis, at_mm=at) for at in found.folds_mm(side)),
+        width_mm=folding.width_mm, height_mm=folding.height_mm, bleed_mm=bleed_mm, safe_mm=safe_mm, layers=(),
+        lines=tuple(Line(kind="fold", axis=folding.axis, at_mm=place) for place in folding.folds_mm(side)),
     )  # fmt: skip
     # Drawings in a book's margins would lie across the folds.
     plain = theme.copy_with(decorations=())
@@ -72,10 +72,10 @@ def _panel_point(panel: Panel, x: float, y: float) -> tuple[float, float]:
 
 
 def _words(
-    identity: str, name: str, text: str, panel: Panel, at: tuple[float, float], size: tuple[float, float], **more: Any
+    identity: str, name: str, text: str, panel: Panel, place_mm: tuple[float, float], size: tuple[float, float], **more: Any
 ) -> Text:  # fmt: skip
     return Text(
-        id=identity, name=name, text=text, sample=False, centre=_panel_point(panel, *at),
+        id=identity, name=name, text=text, sample=False, centre=_panel_point(panel, *place_mm),
         width_mm=round_exactly(size[0] * panel.width), height_mm=round_exactly(size[1]),
         turn_deg=180.0 if panel.turned else 0.0, **{"size_pt": 20.0, **more},
     )  # fmt: skip

@@ -21,16 +21,16 @@ def find_folded_sheets(job: Job) -> Folded | None:
     outside = next((sheet for sheet in folded if sheet.role != "inside"), None)
     inside = next((sheet for sheet in folded if sheet.role == "inside"), None)
     seen = inside or outside
-    found = read_folding(seen.layout, job.fold or None) if seen else None
-    return (found, outside.id if outside else "", inside.id if inside else "") if found else None
+    folding = read_folding(seen.layout, job.fold or None) if seen else None
+    return (folding, outside.id if outside else "", inside.id if inside else "") if folding else None
 
 
 def rotate_card(job: Job) -> Job:
     """The job with its card's closed size turned by a quarter. Raises EditRefused when it is no card, or has no room."""
-    found = find_folded_sheets(job)
-    if found is None:
+    folding = find_folded_sheets(job)
+    if folding is None:
         raise EditRefused("No sheet of this job is folded.", "Begin a card to have one.")
-    before, outside, inside = found
+    before, outside, inside = folding
     after = make_folding(before.kind, before.closed_mm[1], before.closed_mm[0])
     sides: dict[str, Side] = {outside: "outside", inside: "inside"}
 
@@ -64,7 +64,7 @@ def _lay_on_panels(layout: Layout, before: Folding, after: Folding, side: Side) 
 
     lines = tuple(line for line in fresh.lines if line.kind != "fold")
     folds = sorted((line for line in fresh.lines if line.kind == "fold"), key=lambda line: line.at_mm)
-    exactly = tuple(line.copy_with(at_mm=at) for line, at in zip(folds, after.folds_mm(side), strict=True))
+    exactly = tuple(line.copy_with(at_mm=place) for line, place in zip(folds, after.folds_mm(side), strict=True))
     return fresh.copy_with(lines=(*lines, *exactly), layers=tuple(map(words, fresh.layers)))
 
 
@@ -80,9 +80,9 @@ def _carry_point(point: tuple[float, float], old: Panel, new: Panel) -> tuple[fl
 
 def is_suited(job: Job, photo: Photo) -> bool:
     """Whether a photo lies on the card's front as the card lies now: both upright, or both across, or one of them square."""
-    found = find_folded_sheets(job)
+    folding = find_folded_sheets(job)
     front: Opening | None = next((o for sheet in job.sheets for o in sheet.layout.openings()), None)
-    if found is None or front is None or not isinstance(front.surface, Flat):
+    if folding is None or front is None or not isinstance(front.surface, Flat):
         return True
-    wide, high = found[0].closed_mm
+    wide, high = folding[0].closed_mm
     return wide == high or photo.width == photo.height or (wide > high) == (photo.width > photo.height)

@@ -50,7 +50,7 @@ def texts_of(sheet: Resolved) -> Iterator[tuple[Drawn, Text]]:
 
 def finding_of(sheet: Resolved, rule: str, severity: Severity, layer: str, sentence: str, **more: float) -> Finding:
     """A finding of a sheet. ``more``: what was ``measured``, and the ``limit`` that it was held against, to a millionth."""
-    told = {name: round(value, 6) for name, value in more.items()}
+    values = {name: round(value, 6) for name, value in more.items()}
     return Finding(
-        rule=rule, severity=severity, found=severity, sheet=sheet.sheet, layer=layer, sentence=sentence, **told
+        rule=rule, severity=severity, found=severity, sheet=sheet.sheet, layer=layer, sentence=sentence, **values
     )

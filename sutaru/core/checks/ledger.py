@@ -72,14 +72,14 @@ class Places(Frozen):
 def places(layout: Layout) -> Places:
     """Places of all openings, by number, and of all echoes."""
     reading = {opening.id: n for n, opening in enumerate(reading_order(layout), 1)}
-    found = [_place(opening, layout.numbers[opening.id], reading[opening.id]) for opening in layout.openings()]
+    places_read = [_place(opening, layout.numbers[opening.id], reading[opening.id]) for opening in layout.openings()]
     again = [_echo(e, layout.openings_by_id[e.of]) for e in layout.leaves if isinstance(e, Echo)]
     boxes = [
         LayerPlace(layer=leaf.id, frame=frame_of(leaf))
         for leaf in layout.leaves
         if not isinstance(leaf, Echo | Background)
     ]
-    return Places(openings=tuple(found), echoes=tuple(again), layers=tuple(boxes), folded_mm=layout.folded_mm)
+    return Places(openings=tuple(places_read), echoes=tuple(again), layers=tuple(boxes), folded_mm=layout.folded_mm)
 
 
 def _place(opening: Opening, number: int, reading: int) -> OpeningPlace:

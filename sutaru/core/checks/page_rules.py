@@ -112,12 +112,12 @@ def dates_fall_out(sheet: Resolved) -> Findings:
 
 def months_in_order(sheet: Resolved) -> Findings:
     """Each month of a calendar comes after the one before it."""
-    before, own = sheet.months
+    before, month = sheet.months
     if (
         before
-        and own
+        and month
         and sheet.layout.grids
-        and add_months((int(before[:4]), int(before[5:])), 1) != (int(own[:4]), int(own[5:]))
+        and add_months((int(before[:4]), int(before[5:])), 1) != (int(month[:4]), int(month[5:]))
     ):
         yield finding_of(
             sheet, "month_out_of_order", "look", "", f"{sheet.name} comes after {before} in this calendar."

@@ -61,11 +61,11 @@ def sample_photo(sheet: Resolved) -> Findings:
 def same_photo_twice(sheet: Resolved) -> Findings:
     """No photo lies in two openings of the sheet, or on an earlier sheet as well."""
     first: dict[str, int] = {}
-    told: set[str] = set()
+    reported: set[str] = set()
     for drawn, opening in openings_of(sheet):
-        if drawn.photo is None or (drawn.span and drawn.span in told):
+        if drawn.photo is None or (drawn.span and drawn.span in reported):
             continue  # one photo runs on through a span: it counts where the span begins
-        told.add(drawn.span)
+        reported.add(drawn.span)
         photo = drawn.photo.id
         where = f"opening {first[photo]}" if photo in first else sheet.earlier.get(photo)
         if where:
@@ -145,12 +145,12 @@ def goes_on(sheet: Resolved) -> Findings:
     for drawn, opening in openings_of(sheet):
         if drawn.photo is None or drawn.placement is None or drawn.placement.fit not in GOES_ON:
             continue
-        made = 1 - shown_area_mm2(opening, drawn.photo, drawn.placement) / opening.outline.area_mm2
-        if made > 0.005:
-            share = max(1, round(100 * made))
+        cropped = 1 - shown_area_mm2(opening, drawn.photo, drawn.placement) / opening.outline.area_mm2
+        if cropped > 0.005:
+            share = max(1, round(100 * cropped))
             how = "mirrored" if drawn.placement.fit == "continued" else "with its own texture"
             sentence = f"In {share} % of opening {drawn.number} its photo goes on {how}: look whether it may."
-            yield finding_of(sheet, "goes_on", "look", opening.id, sentence, measured=round(made, 3), limit=0.005)
+            yield finding_of(sheet, "goes_on", "look", opening.id, sentence, measured=round(cropped, 3), limit=0.005)
 
 
 def _ratio(ratio: float) -> str:
@@ -183,10 +183,10 @@ def profile_passed_over(sheet: Resolved) -> Findings:
     """Every photo's colours are known: its profile could be used."""
     for drawn, opening in openings_of(sheet):
         if drawn.photo and drawn.photo.profile_unusable:
-            told = drawn.photo.profile
+            profile = drawn.photo.profile
             sentence = (
-                f"The colours of opening {drawn.number}'s photo are told as {told}, which cannot be used; they are taken as sRGB."
-                if told
+                f"The profile of opening {drawn.number}'s photo ({profile}) cannot be used: its colours are taken as sRGB."
+                if profile
                 else f"The colour profile in opening {drawn.number}'s photo is damaged; its colours are taken as sRGB."
             )
             yield finding_of(sheet, "profile_passed_over", "look", opening.id, sentence)

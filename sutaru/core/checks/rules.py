@@ -52,19 +52,19 @@ _ORDER = {"stop": 0, "look": 1, "note": 2}
 
 def check(sheet: Resolved, rules: tuple[Callable[[Resolved], Findings], ...] = RULES) -> list[Finding]:
     """All findings of a sheet: stops first."""
-    found: list[Finding] = []
+    findings: list[Finding] = []
     for rule in rules:
         try:
-            found += rule(sheet)
+            findings += rule(sheet)
         except Exception:
             log.exception("%s on sheet %s", rule.__name__, sheet.sheet)
             sentence = (
                 f"Not checked for {rule.__name__.replace('_', ' ')}: the check itself failed. Look for it by eye."
             )
-            found.append(finding_of(sheet, rule.__name__, "stop", "", sentence))
+            findings.append(finding_of(sheet, rule.__name__, "stop", "", sentence))
     accepted = {entry.finding_key: entry for entry in sheet.accepted}
     graded = [
-        _grade_finding(finding, accepted.get((finding.rule, finding.layer, finding.sentence))) for finding in found
+        _grade_finding(finding, accepted.get((finding.rule, finding.layer, finding.sentence))) for finding in findings
     ]
     return sorted(graded, key=lambda f: _ORDER[f.severity])
 
@@ -79,5 +79,5 @@ def _grade_finding(finding: Finding, accepted: Accepted | None) -> Finding:
 
 def check_job(job: Job, edition: str = "", fonts: Fonts | None = None) -> list[Finding]:
     """All findings of an edition: stops first, then in order of sheets."""
-    found = [finding for sheet in resolve_sheets(job, edition, fonts) for finding in check(sheet)]
-    return sorted(found, key=lambda f: _ORDER[f.severity])
+    findings = [finding for sheet in resolve_sheets(job, edition, fonts) for finding in check(sheet)]
+    return sorted(findings, key=lambda f: _ORDER[f.severity])

@@ -30,14 +30,14 @@ def try_painting(sheet: Resolved, asset: Assets, before: Resolved | None = None)
 
     Raises whatever cannot be worked out.
     """
-    found = measure_sheet(sheet)
+    measured = measure_sheet(sheet)
     known = set(items(before, asset, bench=True, notes=True)) if before else set()
-    fresh = [item for item in items(sheet, asset, bench=True, notes=True) if item not in known][:_MOST]
-    if fresh:
+    items_new = [item for item in items(sheet, asset, bench=True, notes=True) if item not in known][:_MOST]
+    if items_new:
         layout = sheet.layout
         grid = PixelGrid.for_ppi(layout, WIDE_PX * 25.4 / (layout.width_mm + 2 * layout.bleed_mm))
-        Painter(_grey).render(fresh, grid)
-    return found
+        Painter(_grey).render(items_new, grid)
+    return measured
 
 
 @contextmanager

@@ -87,7 +87,7 @@ def words_overset(sheet: Resolved) -> Findings:
         if setting.borrowed:
             sentence = f"{layer.font} has no {' '.join(setting.borrowed)}: another font lends it in {called}."
             yield finding_of(sheet, "letters_lent", "look", layer.id, sentence)
-        brought = {own.name for own in drawn.brought}
+        brought = {font.name for font in drawn.brought}
         for font in dict.fromkeys((layer.font, *(run.font for run in drawn.runs if run.font))):
             if not is_known(font) and font not in brought:
                 sentence = f"The font {font} of {called} is not here: Lato stands in for it."
@@ -105,7 +105,7 @@ def words_in_picture(sheet: Resolved) -> Findings:
             continue
         area = shapely.box(*outlines.bounds([np.array(frame_of(layer))]))
         if layer.blend != "normal":
-            words = [said for said, box in below if box.intersects(area)]
+            words = [word for word, box in below if box.intersects(area)]
             if words:
                 more = f" and {len(words) - 1} more" if len(words) > 1 else ""
                 sentence = (

@@ -39,5 +39,7 @@ def ciede2000(first: Floats, second: Floats) -> Floats:
     sl = 1 + 0.015 * (light - 50) ** 2 / np.sqrt(20 + (light - 50) ** 2)
     sc, sh = 1 + 0.045 * chroma, 1 + 0.015 * chroma * t
     rt = -np.sin(np.radians(2 * rotation)) * weight
-    found: Floats = np.sqrt(np.maximum(0.0, (dl / sl) ** 2 + (dc / sc) ** 2 + (dh / sh) ** 2 + rt * dc / sc * dh / sh))
-    return found
+    difference: Floats = np.sqrt(
+        np.maximum(0.0, (dl / sl) ** 2 + (dc / sc) ** 2 + (dh / sh) ** 2 + rt * dc / sc * dh / sh)
+    )
+    return difference

@@ -30,10 +30,10 @@ def convert_to_inks(
 
     Raises FileRefused when the profile cannot be used so.
     """
-    made = np.empty(rgb.shape[:2], np.dtype("<u4"))
+    ink = np.empty(rgb.shape[:2], np.dtype("<u4"))
     pixels = np.ascontiguousarray(rgb).reshape(-1, 3)
-    look_up(pixels, _table(space, icc, intent, black_point, most), made.reshape(-1))
-    return made[..., None].view(np.uint8)
+    look_up(pixels, _table(space, icc, intent, black_point, most), ink.reshape(-1))
+    return ink[..., None].view(np.uint8)
 
 
 def convert_deep(
@@ -50,17 +50,17 @@ def convert_deep(
         page.set_type(pyvips.GValue.blob_type, "icc-profile-data", profile_bytes(space))
         lab = page.icc_import(embedded=True, **way).copy()
         lab.set_type(pyvips.GValue.blob_type, "icc-profile-data", icc)
-        found: Deep = np.asarray(lab.icc_export(depth=16, **way).numpy()).reshape(height, width, -1)
+        converted: Deep = np.asarray(lab.icc_export(depth=16, **way).numpy()).reshape(height, width, -1)
     except pyvips.Error:
         raise FileRefused(
             "This profile cannot turn colours into inks.", "Ask the lab for the output profile of its press."
         ) from None
-    if found.shape[2] == 4 and most < NO_LIMIT:
-        over = found.sum(axis=2, dtype=np.uint32) > most * 655.35
+    if converted.shape[2] == 4 and most < NO_LIMIT:
+        over = converted.sum(axis=2, dtype=np.uint32) > most * 655.35
         if over.any():
             share = _share(space, icc, intent, black_point, most)
-            found[over] = np.floor(limit_inks(found[over] / 655.35, most, share) * 655.35)
-    return found
+            converted[over] = np.floor(limit_inks(converted[over] / 655.35, most, share) * 655.35)
+    return converted
 
 
 @remember

@@ -47,13 +47,13 @@ def look_up(rgb: Bytes, table: NDArray[np.uint64], inks: NDArray[np.uint32]) -> 
     half, whole = np.uint64(0x0080008000800080), np.uint64(0x00FF00FF00FF00FF)
     for i in range(rgb.shape[0]):
         place = _PLACES[0, rgb[i, 0]] + _PLACES[1, rgb[i, 1]] + _PLACES[2, rgb[i, 2]]
-        at, way = place >> np.uint32(_WAY), place & np.uint32((1 << _WAY) - 1)
-        found = (
-            np.uint64(_WAYS[way, 0]) * table[at]
-            + np.uint64(_WAYS[way, 1]) * table[at + _WAYS[way, 4]]
-            + np.uint64(_WAYS[way, 2]) * table[at + _WAYS[way, 5]]
-            + np.uint64(_WAYS[way, 3]) * table[at + _WAYS[way, 6]]
+        corner, way = place >> np.uint32(_WAY), place & np.uint32((1 << _WAY) - 1)
+        values = (
+            np.uint64(_WAYS[way, 0]) * table[corner]
+            + np.uint64(_WAYS[way, 1]) * table[corner + _WAYS[way, 4]]
+            + np.uint64(_WAYS[way, 2]) * table[corner + _WAYS[way, 5]]
+            + np.uint64(_WAYS[way, 3]) * table[corner + _WAYS[way, 6]]
         )
-        found = (found + half) >> np.uint64(8) & whole
-        found |= found >> np.uint64(8)
-        inks[i] = found & np.uint64(0xFFFF) | (found >> np.uint64(16)) & np.uint64(0xFFFF0000)
+        values = (values + half) >> np.uint64(8) & whole
+        values |= values >> np.uint64(8)
+        inks[i] = values & np.uint64(0xFFFF) | (values >> np.uint64(16)) & np.uint64(0xFFFF0000)

@@ -74,8 +74,8 @@ class Output:
         if self.mode == "CMYK":
             return convert_to_inks(rgb, self.space, self.icc, self.intent, self.black_point, self.most_ink)
         onto = press_transform(self.space, self.icc, self.mode, self.intent, self.black_point)
-        made = np.asarray(ImageCms.applyTransform(Image.fromarray(rgb), onto))
-        return made if made.ndim == 3 else made[..., None]
+        converted = np.asarray(ImageCms.applyTransform(Image.fromarray(rgb), onto))
+        return converted if converted.ndim == 3 else converted[..., None]
 
 
 RINGS = 9  # percent of ink that JPEG may add beside an edge, or to the grain of a dark photo

@@ -96,10 +96,10 @@ def convert_to_working(image: Image.Image, icc: bytes | None, space: Space = "sr
     fits = bool(icc) and usable(icc or b"", image.mode)
     if image.mode == "L":
         return Image.fromarray(grey_table(icc if fits else None, space)[0][np.asarray(image).astype(np.uint16) * 257])
-    own = icc if icc and fits else profile_bytes("fogra39" if image.mode == "CMYK" else "srgb")
-    if image.mode == "RGB" and is_same(own, space):
+    profile = icc if icc and fits else profile_bytes("fogra39" if image.mode == "CMYK" else "srgb")
+    if image.mode == "RGB" and is_same(profile, space):
         return image
-    transform = _transform(own, image.mode, space)
+    transform = _transform(profile, image.mode, space)
     assert transform is not None  # ours, or found usable
     return ImageCms.applyTransform(image, transform) or image
 
@@ -141,6 +141,6 @@ def convert_layout(rgb: Bytes, space: Space) -> Bytes:
 def colour_in(hex_colour: str, space: Space) -> Bytes:
     """A layout's colour #rrggbb as an array (3,) of a working space."""
     rgb = np.array([[[int(hex_colour[i : i + 2], 16) for i in (1, 3, 5)]]], np.uint8)
-    found = np.array(convert_layout(rgb, space)[0, 0])
-    found.flags.writeable = False
-    return found
+    values = np.array(convert_layout(rgb, space)[0, 0])
+    values.flags.writeable = False
+    return values

@@ -89,15 +89,15 @@ class Proof:
 
     def figures(self, rgb: Bytes) -> Figures:
         """One pixel, (3,), in figures."""
-        one = np.asarray(rgb, np.uint8).reshape(1, 1, 3)
-        inks = self._output.convert(one)
+        pixel = np.asarray(rgb, np.uint8).reshape(1, 1, 3)
+        inks = self._output.convert(pixel)
         lab = _lab(ImageCms.applyTransform(_image(inks, self._mode), _lab_transform(self._icc, self._mode, True)))[0, 0]
         shares = tuple(round(v / 2.55, 1) for v in inks[0, 0].tolist()) if self._mode == "CMYK" else ()
-        r, g, b = one[0, 0].tolist()
+        r, g, b = pixel[0, 0].tolist()
         light, a, blue = (round(float(v), 1) for v in lab)
         return Figures(
             rgb=(r, g, b), lab=(light, a, blue), inks=shares, ink_sum=round(sum(shares), 1),
-            moved=round(float(self._difference(one, inks)[0, 0]), 1),
+            moved=round(float(self._difference(pixel, inks)[0, 0]), 1),
         )  # fmt: skip
 
     def _difference(self, rgb: Bytes, inks: Bytes) -> NDArray[np.float64]:
@@ -132,27 +132,27 @@ _tables: Kept[tuple[object, ...], ImageFilter.Color3DLUT] = Kept(16, lambda tabl
 def _table(proof: Proof, view: View) -> ImageFilter.Color3DLUT:
     """A view of every fifth level of red, green and blue, to be read between them."""
     key = (*proof.key, view)
-    found = _tables.get(key)
-    if found is None:
+    table = _tables.get(key)
+    if table is None:
         levels = np.arange(0, 256, _STEP, dtype=np.uint8)
         blue, green, red = np.meshgrid(levels, levels, levels, indexing="ij")  # red runs first
         grid = np.stack([red, green, blue], axis=-1).reshape(len(levels), -1, 3)
         seen = proof.paint_exactly(grid, view).astype(np.float32) / 255
-        found = ImageFilter.Color3DLUT(len(levels), seen.ravel().tolist())
-        _tables.put(key, found)
-    return found
+        table = ImageFilter.Color3DLUT(len(levels), seen.ravel().tolist())
+        _tables.put(key, table)
+    return table
 
 
 def _mark_picture(picture: Bytes, share: NDArray[np.float32]) -> Bytes:
     """A picture, greyed, marked by how far over something is, 0 not at all to 1 wholly."""
     grey = cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY)
     pale = np.asarray(cv2.convertScaleAbs(grey, alpha=0.7, beta=60), np.uint8)
-    made: Bytes = np.repeat(pale[..., None], 3, axis=-1)
+    marked: Bytes = np.repeat(pale[..., None], 3, axis=-1)
     over = share > 0
     if over.any():
         cover = np.clip(0.3 + 0.7 * share[over], 0, 1)[:, None]
-        made[over] = np.rint(made[over] * (1 - cover) + _MARK * cover).astype(np.uint8)
-    return made
+        marked[over] = np.rint(marked[over] * (1 - cover) + _MARK * cover).astype(np.uint8)
+    return marked
 
 
 def _image(pixels: Bytes, mode: Mode) -> Image.Image:
@@ -178,10 +178,10 @@ def _lab_transform(icc: bytes, mode: Mode, paper: bool) -> ImageCms.ImageCmsTran
 def _lab(image: Image.Image | None) -> NDArray[np.float64]:
     """Pillow's 8-bit LAB as CIE L*a*b*: L in 255 steps of 100/255, a and b in whole steps, as two's complement."""
     stored = np.asarray(image)
-    found: NDArray[np.float64] = np.dstack(
+    lab: NDArray[np.float64] = np.dstack(
         [stored[..., 0] * (100 / 255), stored[..., 1:].astype(np.int8).astype(np.float64)]
     )
-    return found
+    return lab
 
 
 def _compensate_black(lab: NDArray[np.float64], black: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -196,8 +196,8 @@ def _xyz(lab: NDArray[np.float64]) -> NDArray[np.float64]:
     """L*a*b* as X, Y and Z, each a share of the white's (CIE 15)."""
     fy = (lab[..., 0] + 16) / 116
     f = np.stack([fy + lab[..., 1] / 500, fy, fy - lab[..., 2] / 200], axis=-1)
-    found: NDArray[np.float64] = np.where(f > 6 / 29, f**3, 3 * (6 / 29) ** 2 * (f - 4 / 29))
-    return found
+    xyz: NDArray[np.float64] = np.where(f > 6 / 29, f**3, 3 * (6 / 29) ** 2 * (f - 4 / 29))
+    return xyz
 
 
 def _lab_from_xyz(xyz: NDArray[np.float64]) -> NDArray[np.float64]:

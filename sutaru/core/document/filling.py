@@ -111,8 +111,8 @@ EMPTY = Filling()
 
 def _tone(recipe: Recipe) -> dict[str, Any]:
     """A photo's recipe as it is stored: its retouching, which may be long, is a part of its own."""
-    found = recipe.model_dump(mode="json")
-    return found | {"retouching": recipe.retouching.digest} if recipe.retouching else found
+    fields = recipe.model_dump(mode="json")
+    return fields | {"retouching": recipe.retouching.digest} if recipe.retouching else fields
 
 
 class Edition(Frozen):
@@ -137,16 +137,16 @@ class Edition(Frozen):
 
     def pack(self) -> bytes:
         """Its fillings, and what its photos are retouched by, stand in it by their names."""
-        found: dict[str, Any] = {"id": self.id, "name": self.name}
+        fields: dict[str, Any] = {"id": self.id, "name": self.name}
         if self.photo_tones:
-            found["photo_tones"] = {k: _tone(recipe) for k, recipe in self.photo_tones.items()}
+            fields["photo_tones"] = {k: _tone(recipe) for k, recipe in self.photo_tones.items()}
         if self.fields:
-            found["fields"] = self.fields
+            fields["fields"] = self.fields
         if self.listed:
-            found["listed"] = self.listed
+            fields["listed"] = self.listed
         if self.copies != 1:
-            found["copies"] = self.copies
+            fields["copies"] = self.copies
         if self.variant:
-            found["variant"] = self.variant
-        found["fillings"] = {sheet: f.digest for sheet, f in self.fillings.items() if f is not EMPTY}
-        return json.dumps(found, ensure_ascii=False, separators=(",", ":")).encode()
+            fields["variant"] = self.variant
+        fields["fillings"] = {sheet: f.digest for sheet, f in self.fillings.items() if f is not EMPTY}
+        return json.dumps(fields, ensure_ascii=False, separators=(",", ":")).encode()

@@ -141,7 +141,7 @@ class Layout(Frozen, defer_build=False):  # is stored by itself as well: what ho
     @staticmethod
     def ids_in_words(words: str) -> set[str]:
         """What words name in braces, about."""
-        return {found[1] for found in FIELD.finditer(words)} if "{" in words else set()
+        return {match[1] for match in FIELD.finditer(words)} if "{" in words else set()
 
     @cached_property
     def pages(self) -> frozenset[str]:
@@ -190,7 +190,7 @@ class Layout(Frozen, defer_build=False):  # is stored by itself as well: what ho
     def _panel_mm(self, axis: str, side_mm: float) -> float:
         """The longest way along an axis between two folds, or a fold and the trim."""
         folds = {line.at_mm for line in self.lines if line.kind == "fold" and line.axis == axis}
-        edges = sorted({0.0, side_mm} | {at for at in folds if 0 < at < side_mm})
+        edges = sorted({0.0, side_mm} | {fold for fold in folds if 0 < fold < side_mm})
         return max(far - near for near, far in pairwise(edges))
 
     def openings(self) -> list[Opening]:
@@ -199,7 +199,7 @@ class Layout(Frozen, defer_build=False):  # is stored by itself as well: what ho
 
     def find(self, layer: str) -> Layer | None:
         """A layer or group as it is stored, by its id."""
-        return next((found for found, _ in walk_layers(self.layers) if found.id == layer), None)
+        return next((entry for entry, _ in walk_layers(self.layers) if entry.id == layer), None)
 
     def replace_texts(self, texts: Mapping[str, Text]) -> "Layout":
         """The layout with some of its text layers as they are given: their words and how these look."""

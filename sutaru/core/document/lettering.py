@@ -60,8 +60,8 @@ class Run(Frozen):
     @property
     def look_fields(self) -> dict[str, Any]:
         """What it says of its words' look."""
-        told = {name: getattr(self, name) for name in RUN_FIELDS}
-        return {name: value for name, value in told.items() if value is not None}
+        fields = {name: getattr(self, name) for name in RUN_FIELDS}
+        return {name: value for name, value in fields.items() if value is not None}
 
 
 RUN_FIELDS = ("font", "size_pt", "colour", "weight", "slant", "tracking", "caps")

@@ -48,8 +48,8 @@ def new_parts(job: Job, before: Job | None) -> Iterator[Frozen]:
         yield job.lab
     if job.sheets is not before.sheets:
         known = {sheet.layout.digest for sheet in before.sheets}
-        fresh = {s.layout.digest: s.layout for s in job.sheets if s.layout.digest not in known}
-        yield from fresh.values()
+        layouts_new = {s.layout.digest: s.layout for s in job.sheets if s.layout.digest not in known}
+        yield from layouts_new.values()
         yield job.sheet_list
     if job.pile is not before.pile:
         had = {chunk.digest for chunk in before.pile.chunks}
@@ -132,18 +132,18 @@ def read_back(job: Job, before: Job | None) -> tuple[Job, list[Frozen]]:
     Called before anybody is told that a state is stored, so that every stored state can be read. What ``before`` has was
     read when it came. Raises EditRefused when a part cannot be read.
     """
-    fresh = list(new_parts(job, before))
-    names = {part.digest for part in fresh}
+    parts_new = list(new_parts(job, before))
+    names = {part.digest for part in parts_new}
     kept = {part.digest: part for part in _parts_named_by(job, names) if part.digest not in names}
     if job.pile.digest in names:
         kept[job.pile.digest] = _check_pile(job.pile, before.pile if before else Pile())
-    packed = {part.digest: part.pack() for part in fresh}
+    packed = {part.digest: part.pack() for part in parts_new}
     try:
         again = unpack_job(job.digest, packed.__getitem__, lambda ids: job.pile.by_id, kept)
     except FileRefused as error:
         raise EditRefused(f"This cannot be stored: {_reason(error)}", "Do it another way.") from error
     if again.digest == job.digest:
-        return job, fresh
+        return job, parts_new
     # Equal in value, written otherwise (1 for 1.0): what is stored is what will be read.
     return again, list(new_parts(again, before))
 

@@ -116,13 +116,13 @@ class Photo(Frozen):
 
     def job_fields(self) -> dict[str, Any]:
         """What is said of it in its job, as it is stored."""
-        found: dict[str, Any] = {"id": self.id, "name": self.name}
+        fields: dict[str, Any] = {"id": self.id, "name": self.name}
         for name in ("sample", "already_worked", "stars", "aside"):
             if getattr(self, name):
-                found[name] = getattr(self, name)
+                fields[name] = getattr(self, name)
         if self.marked is not None:
-            found["marked"] = [area.model_dump() for area in self.marked]
-        return found
+            fields["marked"] = [area.model_dump() for area in self.marked]
+        return fields
 
 
 class PileChunk(Frozen):
@@ -157,12 +157,12 @@ class Pile(Frozen):
     @cached_property
     def by_name(self) -> dict[str, list[Photo]]:
         """Photos by their file's name, capitals or not: with its ending, and without."""
-        found: dict[str, list[Photo]] = {}
+        photos: dict[str, list[Photo]] = {}
         for photo in self.photos:
             name = photo.name.casefold()
             for called in {name, name.rsplit(".", 1)[0]}:
-                found.setdefault(called, []).append(photo)
-        return found
+                photos.setdefault(called, []).append(photo)
+        return photos
 
     @cached_property
     def chunks(self) -> tuple[PileChunk, ...]:
@@ -195,10 +195,10 @@ _chunks: WeakValueDictionary[tuple[str, str, int], PileChunk] = WeakValueDiction
 def _chunk_of(photos: tuple[Photo, ...]) -> PileChunk:
     """The chunk of these photos: the one of another pile where it is the same, so that its name need not be worked out anew."""
     key = photos[0].id, photos[-1].id, len(photos)
-    found = _chunks.get(key)
-    if found is None or found.photos != photos:
-        found = _chunks[key] = PileChunk.model_construct(photos=photos)
-    return found
+    chunk = _chunks.get(key)
+    if chunk is None or chunk.photos != photos:
+        chunk = _chunks[key] = PileChunk.model_construct(photos=photos)
+    return chunk
 
 
 def _write_json(content: dict[str, Any]) -> bytes:

@@ -182,8 +182,8 @@ class Retouching(Frozen):
     @cached_property
     def stages(self) -> tuple[str, ...]:
         """A name for what the photo looks like after each of those that change any pixel."""
-        found, name = [], hashlib.sha256()
+        stages, name = [], hashlib.sha256()
         for touch in self.pixel_touches:
             name.update(touch.digest.encode())
-            found.append(name.hexdigest()[:20])
-        return tuple(found)
+            stages.append(name.hexdigest()[:20])
+        return tuple(stages)

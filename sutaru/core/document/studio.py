@@ -50,8 +50,8 @@ def _resolve_value(value: Any, colours: Mapping[str, str]) -> Any:
                 fresh[name] = new
         return value.copy_with(**fresh) if fresh else value
     if isinstance(value, tuple) and value and isinstance(value[0], Frozen):
-        found = tuple(_resolve_value(one, colours) for one in value)
-        return value if all(a is b for a, b in zip(found, value, strict=True)) else found
+        resolved = tuple(_resolve_value(entry, colours) for entry in value)
+        return value if all(a is b for a, b in zip(resolved, value, strict=True)) else resolved
     return value
 
 
@@ -62,5 +62,5 @@ def colours_of(value: Any) -> set[str]:
         named = {colour} if colour and not colour.startswith("#") else set()
         return named.union(*(colours_of(getattr(value, name)) for name in type(value).model_fields))
     if isinstance(value, tuple):
-        return set[str]().union(*(colours_of(one) for one in value))
+        return set[str]().union(*(colours_of(entry) for entry in value))
     return set()

@@ -69,17 +69,17 @@ def _apply_to_job(job: Job, edit: Edit) -> Job:
         on = lookups.find_on_sheet(job, edit.sheet, edit.edition)
         changed: Filling = RULES[type(edit)].apply(on, edit)
         return job if changed == on.filling else lookups.replace_fillings(job, edit.edition, {edit.sheet: changed})
-    fresh: Job = RULES[type(edit)].apply(job, edit)
-    return fresh
+    job_after: Job = RULES[type(edit)].apply(job, edit)
+    return job_after
 
 
 def apply_to_template(template: Template, edit: LayoutEdit) -> Template:
     """The template after a layout edit. Raises EditRefused."""
-    found = next((sheet for sheet in template.sheets if sheet.id == edit.sheet), None)
-    if found is None:
+    entry = next((sheet for sheet in template.sheets if sheet.id == edit.sheet), None)
+    if entry is None:
         raise EditRefused(f"There is no sheet {edit.sheet} in this template.")
-    fresh = found.copy_with(layout=layout.edit_layout(found.layout, edit))
-    return template.copy_with(sheets=tuple(fresh if sheet is found else sheet for sheet in template.sheets))
+    sheet_after = entry.copy_with(layout=layout.edit_layout(entry.layout, edit))
+    return template.copy_with(sheets=tuple(sheet_after if sheet is entry else sheet for sheet in template.sheets))
 
 
 def _check_spans(job: Job, sheet: str, changed: Layout) -> None:

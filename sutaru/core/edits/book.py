@@ -40,17 +40,17 @@ def add_pages(job: Job, edit: AddPages) -> Job:
         raise EditRefused(f"This binding takes no more than {most} pages.", "Choose another binding, or add fewer.")
     inner = [n for n, sheet in enumerate(job.sheets) if sheet.role != "cover"]
     if edit.after:
-        at = job.sheets.index(lookups.sheet(job, edit.after)) + 1
+        index = job.sheets.index(lookups.sheet(job, edit.after)) + 1
     elif edit.where == "middle":
-        at = inner[len(inner) // 2]
+        index = inner[len(inner) // 2]
     else:
-        at = len(job.sheets) - (1 if job.sheets[-1].role == "page" and len(inner) > 1 else 0)
+        index = len(job.sheets) - (1 if job.sheets[-1].role == "page" and len(inner) > 1 else 0)
     fresh, taken = [], set(job.sheets_by_id)
     for n in range(more // 2):
         identity = next(name for k in range(1, 2001) if (name := f"pages-{k}") not in taken)
         taken.add(identity)
-        fresh.append(empty_sheet(job, "spread", identity, 2, at + n, edit.theme))
-    return job.copy_with(sheets=(*job.sheets[:at], *fresh, *job.sheets[at:]))
+        fresh.append(empty_sheet(job, "spread", identity, 2, index + n, edit.theme))
+    return job.copy_with(sheets=(*job.sheets[:index], *fresh, *job.sheets[index:]))
 
 
 def lay_book(job: Job, edit: LayBook) -> Job:
@@ -71,16 +71,16 @@ def dress(job: Job, edit: Dress) -> Job:
 
 
 def lay_ground(job: Job, edit: LayGround) -> Job:
-    meant = (
+    ground_layers = (
         {lookups.sheet(job, sheet).id for sheet in edit.sheets} if edit.sheets is not None else job.sheets_by_id.keys()
     )
     for sheet in job.sheets:
         missing = {edit.ground.colour} - sheet.layout.named_colours.keys() if edit.ground.colour[0] != "#" else set()
-        if sheet.id in meant and missing:
+        if sheet.id in ground_layers and missing:
             raise EditRefused(f"There is no {missing.pop()} on {sheet.name}.", "Add it, or choose another colour.")
     return job.copy_with(
         sheets=tuple(
-            sheet.copy_with(layout=replace_ground(sheet.layout, edit.ground)) if sheet.id in meant else sheet
+            sheet.copy_with(layout=replace_ground(sheet.layout, edit.ground)) if sheet.id in ground_layers else sheet
             for sheet in job.sheets
         )
     )
@@ -96,7 +96,7 @@ def change_layout(job: Job, edit: ChangeLayout) -> Job:
         if (filling := edition.fillings.get(sheet.id)) else edition
         for edition in job.editions
     )  # fmt: skip
-    sheets = tuple(one.copy_with(layout=layout) if one is sheet else one for one in job.sheets)
+    sheets = tuple(entry.copy_with(layout=layout) if entry is sheet else entry for entry in job.sheets)
     return job.copy_with(sheets=sheets, editions=editions)
 
 
@@ -109,15 +109,15 @@ def move_photo(job: Job, edit: MovePhoto) -> Job:
     known, edition = job.pile.by_id, lookups.edition(job, edit.edition)
     page = edit.page if target.role == "spread" else 0
     filling = edition.filling(source.id)
-    at = next((n for n in (0, 1) for _, held in openings_on_page(source, filling, n) if held == edit.photo), None)
-    if at is None:
+    index = next((n for n in (0, 1) for _, held in openings_on_page(source, filling, n) if held == edit.photo), None)
+    if index is None:
         raise EditRefused("This photo lies there no more.", "Look at the page as it is now.")
     if filling.spans or edition.filling(target.id).spans:
         raise EditRefused("A photo runs on through several openings there.", "End the span first.")
-    if (source.id, at) == (target.id, page):
+    if (source.id, index) == (target.id, page):
         raise EditRefused("The photo lies on this page already.", "Drop it on another one.")
-    left = [known[held] for _, held in openings_on_page(source, filling, at) if held in known and held != edit.photo]
-    job = _relaid(job, edit.edition, source.id, at, left)
+    left = [known[held] for _, held in openings_on_page(source, filling, index) if held in known and held != edit.photo]
+    job = _relaid(job, edit.edition, source.id, index, left)
     here = lookups.edition(job, edit.edition).filling(target.id)
     more = [known[held] for _, held in openings_on_page(job.sheets_by_id[target.id], here, page) if held in known]
     job = _relaid(job, edit.edition, target.id, page, [*more, known[edit.photo]])
@@ -132,7 +132,7 @@ def _relaid(job: Job, edition_id: str, identity: str, page: int, photos: Sequenc
     sheet, edition = job.sheets_by_id[identity], lookups.edition(job, edition_id)
     shape = shapes_for(_book(job), photos, 1)[0]
     fresh, filling = relaid_page(job, sheet, edition.filling(identity), page, photos, shape)
-    job = job.copy_with(sheets=tuple(fresh if one.id == identity else one for one in job.sheets))
+    job = job.copy_with(sheets=tuple(fresh if entry.id == identity else entry for entry in job.sheets))
     return lookups.replace_fillings(job, edition_id, {identity: filling})
 
 

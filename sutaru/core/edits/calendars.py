@@ -26,11 +26,11 @@ def set_calendar(job: Job, edit: SetCalendar) -> Job:
     dates = was.dates if edit.dates is None else edit.dates
     leap = edit.leap or was.leap
     more = was.more_holidays if edit.more_holidays is None else edit.more_holidays
-    said = CalendarSaid(
+    settings = CalendarSaid(
         dates=dates, leap=leap, country=country, region=region if country else "",
         more_holidays=more and has_more_holidays(country),
     )  # fmt: skip
-    job = job.copy_with(calendar=said)
+    job = job.copy_with(calendar=settings)
     return set_first_month(job, edit.first_month) if edit.first_month else job
 
 
@@ -56,18 +56,18 @@ def months_of(sheets: Sequence[Sheet], first: str, count: int, locale: str) -> t
     if not 1 <= count <= MOST_MONTHS:
         raise EditRefused(f"A calendar has 1 to {MOST_MONTHS} months.", "Choose another number.")
     start = int(first[:4]), int(first[5:7])
-    made: list[Sheet] = []
+    sheets_made: list[Sheet] = []
     for n in range(count):
         sheet = pattern[n % len(pattern)]
-        made.append(_set_month(sheet.copy_with(id=f"month-{n + 1:02d}"), add_months(start, n), locale))
-    at = list(sheets).index(pattern[0])
-    taken = {sheet.id for sheet in made}
+        sheets_made.append(_set_month(sheet.copy_with(id=f"month-{n + 1:02d}"), add_months(start, n), locale))
+    index = list(sheets).index(pattern[0])
+    taken = {sheet.id for sheet in sheets_made}
 
     def list_months(some: Sequence[Sheet]) -> list[Sheet]:
         rest = [_set_beginning(sheet, first) for sheet in some if sheet not in pattern]
         return [sheet if sheet.id not in taken else sheet.copy_with(id=f"{sheet.id}-sheet") for sheet in rest]
 
-    return (*list_months(sheets[:at]), *made, *list_months(sheets[at:]))
+    return (*list_months(sheets[:index]), *sheets_made, *list_months(sheets[index:]))
 
 
 def _set_beginning(sheet: Sheet, first: str) -> Sheet:
@@ -80,10 +80,10 @@ def set_locale(job: Job, locale: str) -> Job:
     """A job in another locale: sheets of months that nobody has named otherwise are called as it calls them."""
 
     def rename_month(sheet: Sheet) -> Sheet:
-        said = sheet.fields.get("month", "")
-        if sheet.role != "month" or not said or sheet.layout.shows_year:
+        month_text = sheet.fields.get("month", "")
+        if sheet.role != "month" or not month_text or sheet.layout.shows_year:
             return sheet
-        month = int(said[:4]), int(said[5:7])
+        month = int(month_text[:4]), int(month_text[5:7])
         return _set_month(sheet, month, locale) if sheet.name == _month_title(month, job.locale) else sheet
 
     return job.copy_with(locale=locale, sheets=tuple(rename_month(sheet) for sheet in job.sheets))

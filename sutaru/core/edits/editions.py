@@ -53,40 +53,40 @@ def set_copies(job: Job, edit: SetCopies) -> Job:
     return lookups.replace_edition(job, lookups.edition(job, edit.edition).copy_with(copies=edit.copies))
 
 
-def differences(job: Job, here: Edition, there: Edition) -> list[Difference]:
+def differences(job: Job, first_edition: Edition, second_edition: Edition) -> list[Difference]:
     """Where an edition differs from another, sheet by sheet, in reading order."""
-    found = list[Difference]()
+    differing = list[Difference]()
     names = {photo.id: photo.name for photo in job.photos}
-    if here.variant != there.variant:
-        found.append(Difference(what="variant", here=here.variant, there=there.variant))
-    shared = [sheet for sheet in job.sheets_of(here) if sheet in job.sheets_of(there)]
+    if first_edition.variant != second_edition.variant:
+        differing.append(Difference(what="variant", here=first_edition.variant, there=second_edition.variant))
+    shared = [sheet for sheet in job.sheets_of(first_edition) if sheet in job.sheets_of(second_edition)]
     for sheet in shared:
-        own, other, layout = here.filling(sheet.id), there.filling(sheet.id), sheet.layout
+        own, other, layout = first_edition.filling(sheet.id), second_edition.filling(sheet.id), sheet.layout
         for opening, number in sorted(layout.numbers.items(), key=lambda entry: entry[1]):
-            one, two = own.photo_in(opening), other.photo_in(opening)
-            what: What | None = "photo" if one != two else None
-            if what is None and one and _placement_of(own, opening) != _placement_of(other, opening):
+            first, two = own.photo_in(opening), other.photo_in(opening)
+            what: What | None = "photo" if first != two else None
+            if what is None and first and _placement_of(own, opening) != _placement_of(other, opening):
                 what = "fit"
-            if what is None and one and _tone(here, own, opening) != _tone(there, other, opening):
+            if what is None and first and _tone(first_edition, own, opening) != _tone(second_edition, other, opening):
                 what = "tone"
             if what:
-                found.append(
+                differing.append(
                     Difference(
-                        sheet=sheet.id, layer=opening, number=number, what=what, here=names.get(one, ""),
+                        sheet=sheet.id, layer=opening, number=number, what=what, here=names.get(first, ""),
                         there=names.get(two, ""),
                     )
                 )  # fmt: skip
         for text in layout.texts_by_id:
-            said = [_words(layout, filling, text) for filling in (own, other)]
-            if said[0] != said[1] or own.runs.get(text) != other.runs.get(text):
-                found.append(Difference(sheet=sheet.id, layer=text, what="words", here=said[0], there=said[1]))
-    for name in dict.fromkeys((*here.fields, *there.fields)):
-        one, two = here.fields.get(name, ""), there.fields.get(name, "")
-        if one != two:
-            found.append(Difference(field=name, what="field", here=one, there=two))
-    if here.copies != there.copies:
-        found.append(Difference(what="copies", here=str(here.copies), there=str(there.copies)))
-    return found
+            words = [_words(layout, filling, text) for filling in (own, other)]
+            if words[0] != words[1] or own.runs.get(text) != other.runs.get(text):
+                differing.append(Difference(sheet=sheet.id, layer=text, what="words", here=words[0], there=words[1]))
+    for name in dict.fromkeys((*first_edition.fields, *second_edition.fields)):
+        first, two = first_edition.fields.get(name, ""), second_edition.fields.get(name, "")
+        if first != two:
+            differing.append(Difference(field=name, what="field", here=first, there=two))
+    if first_edition.copies != second_edition.copies:
+        differing.append(Difference(what="copies", here=str(first_edition.copies), there=str(second_edition.copies)))
+    return differing
 
 
 def _placement_of(filling: Filling, opening: str) -> object:
@@ -105,23 +105,23 @@ def _words(layout: Layout, filling: Filling, text: str) -> str:
 
 
 def take_over(job: Job, edit: TakeOver) -> Job:
-    own, other = lookups.edition(job, edit.edition), lookups.edition(job, edit.other)
-    if own.id == other.id:
+    edition, other = lookups.edition(job, edit.edition), lookups.edition(job, edit.other)
+    if edition.id == other.id:
         raise EditRefused("An edition has nothing to take over from itself.", "Choose another one.")
     if not (edit.layers or edit.fields or edit.copies):
         raise EditRefused("Say what is to be taken over.")
-    fields = dict(own.fields)
+    fields = dict(edition.fields)
     for name in edit.fields:
         fields.pop(name, None)
         if name in other.fields:
             fields[name] = other.fields[name]
-    own = own.copy_with(fields=fields, copies=other.copies if edit.copies else own.copies)
-    job = lookups.replace_edition(job, own)
+    edition = edition.copy_with(fields=fields, copies=other.copies if edit.copies else edition.copies)
+    job = lookups.replace_edition(job, edition)
     if not edit.layers:
         return job
     if edit.sheet is None:
         raise EditRefused("Say which sheet the layers lie on.")
-    on = lookups.find_on_sheet(job, edit.sheet, own.id)
+    on = lookups.find_on_sheet(job, edit.sheet, edition.id)
     filling, theirs = on.filling, other.filling(edit.sheet)
     openings = [on.opening(layer).id for layer in edit.layers if layer not in on.layout.texts_by_id]
     for text in (on.text(layer).id for layer in edit.layers if layer in on.layout.texts_by_id):
@@ -134,9 +134,9 @@ def take_over(job: Job, edit: TakeOver) -> Job:
     wide = {*openings, *(opening for span in spans.values() for opening in span.openings)}
     ended = {k for k, span in filling.spans.items() if set(span.openings) & wide}
     wide |= {opening for k in ended for opening in filling.spans[k].openings}
-    kept = {k: span for k, span in filling.spans.items() if k not in ended}
+    spans_left = {k: span for k, span in filling.spans.items() if k not in ended}
     # Its name may be another's here.
-    fresh = {k if k not in kept else _free_name(k, {*kept, *spans}): span for k, span in spans.items()}
+    fresh = {k if k not in spans_left else _free_name(k, {*spans_left, *spans}): span for k, span in spans.items()}
     placements, tones, hands = (
         dict(filling.placements),
         dict(filling.tones),
@@ -149,31 +149,35 @@ def take_over(job: Job, edit: TakeOver) -> Job:
             placements[opening] = lies
             hands += [opening] if opening in theirs.by_hand else []
         recipe = _tone(other, theirs, opening)
-        if theirs.photo_in(opening) and recipe is not None and recipe != own.photo_tones.get(theirs.photo_in(opening)):
+        if (
+            theirs.photo_in(opening)
+            and recipe is not None
+            and recipe != edition.photo_tones.get(theirs.photo_in(opening))
+        ):
             tones[opening] = recipe
-    filling = filling.copy_with(spans={**kept, **fresh}, placements=placements, tones=tones, by_hand=tuple(hands))
-    return lookups.replace_fillings(job, own.id, {edit.sheet: filling})
+    filling = filling.copy_with(spans={**spans_left, **fresh}, placements=placements, tones=tones, by_hand=tuple(hands))
+    return lookups.replace_fillings(job, edition.id, {edit.sheet: filling})
 
 
 def _free_name(name: str, taken: set[str]) -> str:
-    return next(found for n in range(2, 1000) if (found := f"{name}-{n}") not in taken)
+    return next(name_here for n in range(2, 1000) if (name_here := f"{name}-{n}") not in taken)
 
 
 def _replace_entry(held: dict[str, V], key: str, value: V | None) -> dict[str, V]:
-    kept = {k: v for k, v in held.items() if k != key}
-    return kept if value is None else {**kept, key: value}
+    entries = {k: v for k, v in held.items() if k != key}
+    return entries if value is None else {**entries, key: value}
 
 
 def remove_photos(job: Job) -> Job:
     """The same job for new photos: its editions with their words, what they say and how openings are mended; no photo, and
     nothing that was fitted or accepted."""
     editions = []
-    for own in job.editions:
+    for edition in job.editions:
         fillings = {
             sheet: Filling(texts=filling.texts, runs=filling.runs, tones=filling.tones)
-            for sheet, filling in own.fillings.items()
+            for sheet, filling in edition.fillings.items()
         }
-        editions.append(own.copy_with(fillings=fillings, photo_tones={}, listed={}))
+        editions.append(edition.copy_with(fillings=fillings, photo_tones={}, listed={}))
     return job.copy_with(editions=tuple(editions), pile=type(job.pile)(), remarks=())
 
 

@@ -19,8 +19,8 @@ from .table import EditRule, Table
 
 
 def _span_of(on: OnSheet, opening: str) -> tuple[str, Span, list[Opening]] | None:
-    found = on.filling.span_of(opening)
-    return (*found, members(on.layout, found[1])) if found else None
+    span = on.filling.span_of(opening)
+    return (*span, members(on.layout, span[1])) if span else None
 
 
 def _replace_span(on: OnSheet, identity: str, span: Span) -> Filling:
@@ -90,8 +90,8 @@ def _shorten_span(on: OnSheet, ran: Span, rest: list[Opening]) -> Span:
 
 def pin(on: OnSheet, edit: Pin) -> Filling:
     openings = [on.opening(opening).id for opening in edit.openings]
-    kept = [opening for opening in on.filling.pins if opening not in openings]
-    return on.filling.copy_with(pins=tuple(dict.fromkeys(kept + openings if edit.pinned else kept)))
+    pins = [opening for opening in on.filling.pins if opening not in openings]
+    return on.filling.copy_with(pins=tuple(dict.fromkeys(pins + openings if edit.pinned else pins)))
 
 
 def keep_in_view(on: OnSheet, edit: KeepInView) -> Filling:
@@ -122,9 +122,9 @@ def span(on: OnSheet, edit: SpanOver) -> Filling:
         raise EditRefused("These openings are all empty.", "Put the photo into one of them first.")
     lies = first_placement(on.layout, opening_around(openings), on.photo(photo))
     number = next(n for n in range(1, 10_000) if f"span-{n}" not in on.filling.spans)
-    made = Span(openings=tuple(o.id for o in openings), placement=lies)
-    left = {k: v for k, v in on.filling.placements.items() if k not in made.openings}
-    spans, tones = {**on.filling.spans, f"span-{number}": made}, on.tones(dict.fromkeys(made.openings, photo))
+    new_span = Span(openings=tuple(o.id for o in openings), placement=lies)
+    left = {k: v for k, v in on.filling.placements.items() if k not in new_span.openings}
+    spans, tones = {**on.filling.spans, f"span-{number}": new_span}, on.tones(dict.fromkeys(new_span.openings, photo))
     return on.filling.copy_with(placements=left, spans=spans, tones=tones)
 
 
@@ -142,11 +142,11 @@ def nudge(on: OnSheet, edit: Nudge) -> Filling:
     spanned = on.filling.span_of(on.opening(edit.opening).id)
     if not spanned:
         raise EditRefused("This opening is in no span.")
-    identity, found = spanned
-    nudged = {k: v for k, v in found.nudged.items() if k != edit.opening}
+    identity, span = spanned
+    nudged = {k: v for k, v in span.nudged.items() if k != edit.opening}
     if edit.by != (0.0, 0.0):
         nudged[edit.opening] = edit.by
-    return _replace_span(on, identity, found.copy_with(nudged=nudged))
+    return _replace_span(on, identity, span.copy_with(nudged=nudged))
 
 
 def write(on: OnSheet, edit: Write) -> Filling:
@@ -163,8 +163,8 @@ def write(on: OnSheet, edit: Write) -> Filling:
             raise EditRefused(f"There is no {colour} on this sheet.", "Add it, or choose another colour.")
     if edit.text is not None:
         texts[layer.id] = edit.text
-        if kept := tuple(run for run in asked_runs if run.start < len(edit.text)):
-            runs[layer.id] = kept
+        if runs_left := tuple(run for run in asked_runs if run.start < len(edit.text)):
+            runs[layer.id] = runs_left
     return on.filling.copy_with(texts=texts, runs=runs)
 
 
@@ -181,10 +181,10 @@ def accept(on: OnSheet, edit: Accept) -> Filling:
 
 def reopen(on: OnSheet, edit: Reopen) -> Filling:
     named = {(f.rule, f.layer, f.sentence) for f in edit.findings}
-    kept = tuple(a for a in on.filling.accepted if a.finding_key not in named)
-    if len(kept) == len(on.filling.accepted):
+    accepted = tuple(a for a in on.filling.accepted if a.finding_key not in named)
+    if len(accepted) == len(on.filling.accepted):
         raise EditRefused("This finding was not accepted.", "It may have been reopened meanwhile.")
-    return on.filling.copy_with(accepted=kept)
+    return on.filling.copy_with(accepted=accepted)
 
 
 EDITS: Table = {

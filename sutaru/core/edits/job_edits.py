@@ -42,10 +42,10 @@ def swap(job: Job, edit: Swap) -> Job:
     for n, other in ((0, 1), (1, 0)):
         sheet, opening = lookups.find_on_sheet(job, spots[n].sheet, edit.edition), openings[n]
         filling = sheet.replace_placements({opening.id: move_placement(sheet, opening, held[other])}, by_hand=True)
-        kept = {k: v for k, v in filling.tones.items() if k != opening.id}
+        tones_left = {k: v for k, v in filling.tones.items() if k != opening.id}
         if (recipe := tones[other]) is not None and held[other]:
-            kept[opening.id] = recipe
-        job = lookups.replace_fillings(job, edit.edition, {spots[n].sheet: filling.copy_with(tones=kept)})
+            tones_left[opening.id] = recipe
+        job = lookups.replace_fillings(job, edit.edition, {spots[n].sheet: filling.copy_with(tones=tones_left)})
     return job
 
 
@@ -58,16 +58,16 @@ def choose_what_to_fill(job: Job, edit: Fill) -> Wanted:
         on = lookups.find_on_sheet(job, edit.sheet, edit.edition)
         for identity in edit.openings or ():
             on.opening(identity)
-    found = choose_openings(job, edit.edition, edit.only_empty, edit.sheet, edit.openings, edit.also_by_hand)
-    if not found.places:
+    openings = choose_openings(job, edit.edition, edit.only_empty, edit.sheet, edit.openings, edit.also_by_hand)
+    if not openings.places:
         if edit.only_empty:
             raise EditRefused("No opening is empty.")
         raise EditRefused(
             "Every opening is pinned or was fitted by hand.", "Let one go, or fill anew what was fitted by hand too."
         )
-    if not found.photos:
+    if not openings.photos:
         raise EditRefused("There is no unused photo in the pile.", "Bring photos in first.")
-    return found
+    return openings
 
 
 def fill(job: Job, edit: Fill) -> Job:
@@ -96,17 +96,17 @@ def _lay_choices(job: Job, edition: str, choices: list[Choice]) -> Job:
 
 
 def lay(job: Job, edit: Lay) -> Job:
-    own, kept = lookups.edition(job, edit.edition), []
+    edition, left_out = lookups.edition(job, edit.edition), []
     for laid in edit.laid:
-        sheet, filling = job.sheets_by_id.get(laid.sheet), own.filling(laid.sheet)
+        sheet, filling = job.sheets_by_id.get(laid.sheet), edition.filling(laid.sheet)
         if sheet is None or laid.opening not in sheet.layout.openings_by_id or laid.opening in filling.pins:
             continue
         gone = laid.placement is not None and laid.placement.photo not in job.pile.by_id
         if filling.photo_in(laid.opening) == laid.was and not filling.span_of(laid.opening) and not gone:
-            kept.append(Choice(laid.sheet, laid.opening, laid.was, laid.placement))
-    if not kept:
+            left_out.append(Choice(laid.sheet, laid.opening, laid.was, laid.placement))
+    if not left_out:
         raise EditRefused("Everything was changed meanwhile.", "Fill again.")
-    return _lay_choices(job, edit.edition, kept)
+    return _lay_choices(job, edit.edition, left_out)
 
 
 def enhance_all(job: Job, edit: EnhanceAll) -> Job:

@@ -9,23 +9,23 @@ from ..errors import EditRefused
 
 
 def find_layer(layout: Layout, identity: str) -> Layer:
-    found = layout.find(identity)
-    if found is None:
+    layer = layout.find(identity)
+    if layer is None:
         raise EditRefused(f"There is no layer {identity} on this sheet.", "It may have been taken away meanwhile.")
-    return found
+    return layer
 
 
 def replace_in_tree(layers: tuple[Layer, ...], changes: Mapping[str, Layer | None]) -> tuple[Layer, ...]:
     """A tree of layers with some replaced; None takes one away."""
-    found: list[Layer] = []
+    layers_after: list[Layer] = []
     for layer in layers:
-        fresh = changes.get(layer.id, layer)
-        if fresh is layer and isinstance(layer, Group):
+        layer_after = changes.get(layer.id, layer)
+        if layer_after is layer and isinstance(layer, Group):
             inner = replace_in_tree(layer.layers, changes)
-            fresh = layer if inner == layer.layers else layer.copy_with(layers=inner)
-        if fresh is not None:
-            found.append(fresh)
-    return tuple(found)
+            layer_after = layer if inner == layer.layers else layer.copy_with(layers=inner)
+        if layer_after is not None:
+            layers_after.append(layer_after)
+    return tuple(layers_after)
 
 
 def replace_layers_by_id(layout: Layout, changes: Mapping[str, Layer | None]) -> Layout:
@@ -55,58 +55,58 @@ def insert_layers(
         )
     if below is None:
         return (*layers, *fresh)
-    at = next((n for n, layer in enumerate(layers) if layer.id == below), None)
-    if at is None:
+    index = next((n for n, layer in enumerate(layers) if layer.id == below), None)
+    if index is None:
         holder = next((g for g in walk_groups(layers) if any(layer.id == below for layer in g.layers)), None)
         if holder is None:
             raise EditRefused(f"There is no layer {below} to lie below.", "It may have been taken away meanwhile.")
         return replace_in_tree(
             layers, {holder.id: holder.copy_with(layers=insert_layers(layout, holder.layers, fresh, None, below))}
         )
-    return (*layers[:at], *fresh, *layers[at:])
+    return (*layers[:index], *fresh, *layers[index:])
 
 
 def walk_groups(layers: tuple[Layer, ...]) -> list[Group]:
-    found: list[Group] = []
+    groups: list[Group] = []
     for layer in layers:
         if isinstance(layer, Group):
-            found += [layer, *walk_groups(layer.layers)]
-    return found
+            groups += [layer, *walk_groups(layer.layers)]
+    return groups
 
 
 def remove_layers(layout: Layout, identities: Sequence[str]) -> Layout:
     gone = set(identities)
     for identity in identities:
-        found = find_layer(layout, identity)
-        if isinstance(found, Group):
-            gone |= {layer.id for layer, _ in walk_layers(found.layers)}
+        layer_found = find_layer(layout, identity)
+        if isinstance(layer_found, Group):
+            gone |= {layer.id for layer, _ in walk_layers(layer_found.layers)}
     gone |= {leaf.id for leaf in layout.leaves if isinstance(leaf, Echo) and leaf.of in gone}
     return replace_layers_by_id(layout, dict.fromkeys(gone, None))
 
 
 def movable_layers(layout: Layout, identities: Sequence[str]) -> list[Layer]:
     """Layers by id, none of them locked in its place, none within another. Raises EditRefused."""
-    found = [find_layer(layout, identity) for identity in dict.fromkeys(identities)]
-    for layer in found:
+    layers = [find_layer(layout, identity) for identity in dict.fromkeys(identities)]
+    for layer in layers:
         inside = [layer, *(inner for inner, _ in walk_layers(layer.layers))] if isinstance(layer, Group) else [layer]
         if any(locks_of(layout, inner)[0] for inner in inside):
             raise EditRefused(f"{layer.name or layer.id} is locked in its place.", "Unlock it, or its group, first.")
         if isinstance(layer, Group) and {inner.id for inner in inside[1:]} & set(identities):
             raise EditRefused("A group was selected together with what lies in it.", "Select the group alone.")
-    return found
+    return layers
 
 
 def insert_above(layout: Layout, layer: str, fresh: Sequence[Layer]) -> Layout:
     """Layers laid just above another one, in whatever group that lies."""
 
     def insert_into(layers: tuple[Layer, ...]) -> tuple[Layer, ...]:
-        found: list[Layer] = []
+        layers_after: list[Layer] = []
         for entry in layers:
             if isinstance(entry, Group):
                 inner = insert_into(entry.layers)
                 entry = entry if inner == entry.layers else entry.copy_with(layers=inner)
-            found += [entry, *fresh] if entry.id == layer else [entry]
-        return tuple(found)
+            layers_after += [entry, *fresh] if entry.id == layer else [entry]
+        return tuple(layers_after)
 
     return layout.copy_with(layers=insert_into(layout.layers))
 
@@ -123,14 +123,14 @@ def siblings_of(layers: tuple[Layer, ...], identity: str) -> tuple[Layer, ...]:
 
 def open_group(layout: Layout, group: Group) -> Layout:
     def open_in(layers: tuple[Layer, ...]) -> tuple[Layer, ...]:
-        found: list[Layer] = []
+        layers_after: list[Layer] = []
         for layer in layers:
             if layer.id == group.id:
-                found += dissolve_group(group)
+                layers_after += dissolve_group(group)
             elif isinstance(layer, Group):
-                found.append(layer.copy_with(layers=open_in(layer.layers)))
+                layers_after.append(layer.copy_with(layers=open_in(layer.layers)))
             else:
-                found.append(layer)
-        return tuple(found)
+                layers_after.append(layer)
+        return tuple(layers_after)
 
     return layout.copy_with(layers=open_in(layout.layers))

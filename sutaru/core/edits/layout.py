@@ -85,8 +85,8 @@ def _keep_order(before: Layout, now: Layout) -> tuple[str, ...]:
     """The order that leaves openings their numbers, whatever lies where in the stack now; new ones come after them."""
     stacked = tuple(leaf.id for leaf in now.leaves if isinstance(leaf, Opening))
     first = now.openings_by_id if now.order != before.order else before.openings_by_id  # unless the edit says one
-    kept = tuple(dict.fromkeys((*(name for name in first if name in now.openings_by_id), *stacked)))
-    return () if kept == stacked else kept
+    order = tuple(dict.fromkeys((*(name for name in first if name in now.openings_by_id), *stacked)))
+    return () if order == stacked else order
 
 
 def _check_layer(layer: Layer, known: set[int]) -> Layer:
@@ -141,11 +141,11 @@ def _read_path(data: Any, path: str) -> Any:
 
 def _set_paths(data: dict[str, Any], fields: dict[str, Any]) -> dict[str, Any]:
     """Plain data with fields set, each on its own; what a dotted path leads into is begun when it is not there."""
-    found = dict(data)
+    values = dict(data)
     for path, value in fields.items():
         name, _, inner = path.partition(".")
-        found[name] = {**(found.get(name) or {}), inner: value} if inner else value
-    return found
+        values[name] = {**(values.get(name) or {}), inner: value} if inner else value
+    return values
 
 
 def _remove(layout: Layout, edit: RemoveLayers) -> Layout:
@@ -190,17 +190,17 @@ def _same_size(layout: Layout, edit: SameSize) -> Layout:
 
 def _repeat(layout: Layout, edit: Repeat, taken: set[str]) -> Layout:
     layers = movable_layers(layout, edit.layers)
-    stacked = [layer for layer, _ in walk_layers(layout.layers) if any(layer is one for one in layers)]
+    stacked = [layer for layer, _ in walk_layers(layout.layers) if any(layer is other for other in layers)]
     fresh = repeat_layers(stacked, edit.columns, edit.rows, edit.step_mm, taken, edit.names)
     upper = uppermost(layout, edit.layers)
     return insert_above(layout, siblings_of(layout.layers, upper)[-1].id if edit.on_top else upper, fresh)
 
 
 def _opening(layout: Layout, identity: str) -> Opening:
-    found = find_layer(layout, identity)
-    if not isinstance(found, Opening):
-        raise EditRefused(f"{found.name or identity} is not an opening.", "Choose openings.")
-    return found
+    opening = find_layer(layout, identity)
+    if not isinstance(opening, Opening):
+        raise EditRefused(f"{opening.name or identity} is not an opening.", "Choose openings.")
+    return opening
 
 
 def _split(layout: Layout, edit: SplitOpening, taken: set[str]) -> Layout:
@@ -212,9 +212,9 @@ def _split(layout: Layout, edit: SplitOpening, taken: set[str]) -> Layout:
 def _make_one(layout: Layout, edit: MakeOne, taken: set[str]) -> Layout:
     movable_layers(layout, edit.openings)
     chosen = list(dict.fromkeys(edit.openings))
-    one = merge_openings([_opening(layout, identity) for identity in chosen], taken)
-    order = tuple(one.id if identity == chosen[0] else identity for identity in layout.openings_by_id)
-    return remove_layers(insert_above(layout, uppermost(layout, chosen), [one]), chosen).copy_with(order=order)
+    opening = merge_openings([_opening(layout, identity) for identity in chosen], taken)
+    order = tuple(opening.id if identity == chosen[0] else identity for identity in layout.openings_by_id)
+    return remove_layers(insert_above(layout, uppermost(layout, chosen), [opening]), chosen).copy_with(order=order)
 
 
 def _become(layout: Layout, edit: Become) -> Layout:
@@ -262,11 +262,11 @@ def _gather(layout: Layout, edit: Gather, taken: set[str]) -> Layout:
     top = next(
         layer.id for layer in reversed(layout.layers) if meant & {inner.id for inner, _ in walk_layers((layer,))}
     )
-    group, found = make_group(layers, edit.name, taken), list[Layer]()
+    group, members = make_group(layers, edit.name, taken), list[Layer]()
     for layer in layout.layers:
-        kept = replace_in_tree((layer,), dict.fromkeys(meant, None))
-        found += [*kept, group] if layer.id == top else kept
-    return layout.copy_with(layers=tuple(found))
+        remaining = replace_in_tree((layer,), dict.fromkeys(meant, None))
+        members += [*remaining, group] if layer.id == top else remaining
+    return layout.copy_with(layers=tuple(members))
 
 
 def _dissolve(layout: Layout, edit: Dissolve) -> Layout:
@@ -292,8 +292,8 @@ def _set_sheet(layout: Layout, edit: SetSheet) -> Layout:
     if unknown:
         raise EditRefused(f"A sheet has nothing called {', '.join(sorted(unknown))} to set.")
     plain = {name: value for name, value in layout.model_dump(mode="json").items() if name in names}
-    said = Layout.model_validate({**_fields(layout), **_set_paths(plain, edit.fields)})
-    return layout.copy_with(**{name: getattr(said, name) for name in names})
+    layout_after = Layout.model_validate({**_fields(layout), **_set_paths(plain, edit.fields)})
+    return layout.copy_with(**{name: getattr(layout_after, name) for name in names})
 
 
 def _fields(layout: Layout) -> dict[str, Any]:

@@ -109,8 +109,8 @@ def say(job: Job, edit: Say) -> Job:
     if not edit.fields:
         return job
     if edit.of == "edition":
-        own = lookups.edition(job, edit.edition)
-        return lookups.replace_edition(job, own.copy_with(fields=change_fields(own.fields)))
+        edition = lookups.edition(job, edit.edition)
+        return lookups.replace_edition(job, edition.copy_with(fields=change_fields(edition.fields)))
     if edit.of == "sheet":
         which = lookups.sheet(job, edit.which)
         fresh = which.copy_with(fields=change_fields(which.fields))

@@ -35,8 +35,8 @@ def apply_list(job: Job, edit: TakeList) -> tuple[Job, list[RowDone]]:
     others go on. Raises EditRefused when the list and its columns do not fit together."""
     if len(edit.meanings) != len(edit.table.columns):
         raise EditRefused("Say of each column what it means.")
-    told = [meaning.key for meaning in edit.meanings if meaning.kind != "nothing"]
-    if len(set(told)) < len(told):
+    column_keys = [meaning.key for meaning in edit.meanings if meaning.kind != "nothing"]
+    if len(set(column_keys)) < len(column_keys):
         raise EditRefused("Two columns say the same.", "Leave one of them out.")
     if all(meaning.kind != "name" for meaning in edit.meanings):
         raise EditRefused("No column says who each row is for.", "Say which one is the name.")
@@ -50,18 +50,18 @@ def apply_list(job: Job, edit: TakeList) -> tuple[Job, list[RowDone]]:
     by_name = {edition.listed["name"]: edition for edition in job.editions if "name" in edition.listed}
     has_keys = any(meaning.kind == "key" for meaning in edit.meanings)
     ids = {edition.id for edition in job.editions}
-    made: dict[str, Edition] = {}
+    editions_made: dict[str, Edition] = {}
     done: list[RowDone] = []
     keys: set[str] = set()
     names: set[str] = set()
     for number, row in enumerate(edit.table.rows, 1):
-        said = {m.key: cell for m, cell in zip(edit.meanings, row, strict=True) if m.kind != "nothing"}
+        cells = {m.key: cell for m, cell in zip(edit.meanings, row, strict=True) if m.kind != "nothing"}
         # Told apart by where it stands among rows of its name, whether those work or not: a row that is put right takes
         # nobody else's place.
-        name = _free_name(said["name"].strip()[:120], names)
+        name = _free_name(cells["name"].strip()[:120], names)
         names.add(name)
-        key = said.get("key", "").strip() if has_keys else name
-        wrong = _wrong_identity(said, name, key, keys, has_keys)
+        key = cells.get("key", "").strip() if has_keys else name
+        wrong = _wrong_identity(cells, name, key, keys, has_keys)
         keys.add(key)
         old = None if wrong else by_key.get(key) if has_keys and key in by_key else by_name.get(name)
         if old and has_keys and old.listed.get("key", key) != key:
@@ -71,9 +71,9 @@ def apply_list(job: Job, edit: TakeList) -> tuple[Job, list[RowDone]]:
         if wrong:
             done.append(RowDone(row=number, name=name, key=key, state="failed", wrong=(wrong,)))
             continue
-        listed = {**said, "name": name}
+        listed = {**cells, "name": name}
         if has_keys:
-            listed = {**said, "key": key}
+            listed = {**cells, "key": key}
         identity = old.id if old else _identity(name, ids)
         base = old or like.copy_with(id=identity, name=name, copies=1, listed={})
         fresh, wrong_of_row = _apply_row(job, base, edit.meanings, listed)
@@ -82,12 +82,12 @@ def apply_list(job: Job, edit: TakeList) -> tuple[Job, list[RowDone]]:
             continue
         ids.add(identity)
         fresh = fresh.copy_with(listed=listed)
-        made[identity] = fresh if old and old.listed == listed else choose_best_variant(job, fresh)
+        editions_made[identity] = fresh if old and old.listed == listed else choose_best_variant(job, fresh)
         state = "new" if old is None else "same" if old.listed == listed else "changed"
         done.append(RowDone(row=number, name=name, key=key, state=state, edition=identity))
-    changed = dict(made)
-    kept = [changed.pop(edition.id, edition) for edition in job.editions]
-    return job.copy_with(editions=(*kept, *changed.values())), done
+    changed = dict(editions_made)
+    editions = [changed.pop(edition.id, edition) for edition in job.editions]
+    return job.copy_with(editions=(*editions, *changed.values())), done
 
 
 def take_list(job: Job, edit: TakeList) -> Job:
@@ -97,7 +97,7 @@ def take_list(job: Job, edit: TakeList) -> Job:
     return after
 
 
-def _wrong_identity(said: dict[str, str], name: str, key: str, keys: set[str], has_keys: bool) -> str:
+def _wrong_identity(cells: dict[str, str], name: str, key: str, keys: set[str], has_keys: bool) -> str:
     """What is wrong with how a row says whose it is, "" for nothing."""
     if not name:
         return "It says no name."
@@ -111,7 +111,7 @@ def _wrong_identity(said: dict[str, str], name: str, key: str, keys: set[str], h
 def _free_name(name: str, taken: set[str]) -> str:
     if not name or name not in taken:
         return name
-    return next(found for n in range(2, MOST_EDITIONS + 2) if (found := f"{name[:110]} {n}") not in taken)
+    return next(free for n in range(2, MOST_EDITIONS + 2) if (free := f"{name[:110]} {n}") not in taken)
 
 
 def _identity(name: str, taken: set[str]) -> str:
@@ -134,54 +134,54 @@ def _apply_row(
     return edition, wrong
 
 
-def _name(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
-    return edition.copy_with(name=said)
+def _name(job: Job, edition: Edition, meaning: Meaning, cell: str) -> Edition:
+    return edition.copy_with(name=cell)
 
 
-def _copies(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
-    if not said:
+def _copies(job: Job, edition: Edition, meaning: Meaning, cell: str) -> Edition:
+    if not cell:
         return edition.copy_with(copies=1)
-    if not said.isdecimal() or len(said) > 9 or not 1 <= int(said) <= MOST_COPIES:
-        raise EditRefused(f"{said[:40]} is not a number of copies from 1 to {MOST_COPIES:,}.")
-    return edition.copy_with(copies=int(said))
+    if not cell.isdecimal() or len(cell) > 9 or not 1 <= int(cell) <= MOST_COPIES:
+        raise EditRefused(f"{cell[:40]} is not a number of copies from 1 to {MOST_COPIES:,}.")
+    return edition.copy_with(copies=int(cell))
 
 
-def _key(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
+def _key(job: Job, edition: Edition, meaning: Meaning, cell: str) -> Edition:
     return edition
 
 
-def _field(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
-    if len(said) > MOST_FIELD:
+def _field(job: Job, edition: Edition, meaning: Meaning, cell: str) -> Edition:
+    if len(cell) > MOST_FIELD:
         raise EditRefused(f"What it says for {{{meaning.field}}} is longer than {MOST_FIELD} letters.")
     left = {name: value for name, value in edition.fields.items() if name != meaning.field}
-    return edition.copy_with(fields={**left, meaning.field: said} if said else left)
+    return edition.copy_with(fields={**left, meaning.field: cell} if cell else left)
 
 
 def _replace_filling(edition: Edition, sheet: str, filling: Filling) -> Edition:
     return edition.copy_with(fillings={**edition.fillings, sheet: filling})
 
 
-def _words(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
+def _words(job: Job, edition: Edition, meaning: Meaning, cell: str) -> Edition:
     filling = edition.filling(meaning.sheet)
-    runs = {layer: found for layer, found in filling.runs.items() if layer != meaning.layer}
-    texts = {**filling.texts, meaning.layer: said}
+    runs = {layer: run for layer, run in filling.runs.items() if layer != meaning.layer}
+    texts = {**filling.texts, meaning.layer: cell}
     return _replace_filling(edition, meaning.sheet, filling.copy_with(texts=texts, runs=runs))
 
 
-def _photo(job: Job, edition: Edition, meaning: Meaning, said: str) -> Edition:
+def _photo(job: Job, edition: Edition, meaning: Meaning, cell: str) -> Edition:
     sheet = job.sheets_by_id[meaning.sheet]
     on = lookups.OnSheet(sheet, edition.filling(sheet.id), job.pile)
     opening = on.opening(meaning.layer)
     if on.filling.span_of(opening.id):
         raise EditRefused(f"Opening {on.number(opening.id)} is part of a span.")
-    if not said:
+    if not cell:
         return _replace_filling(edition, sheet.id, on.replace_placements({opening.id: None}))
-    found = find_photos(job.pile, said)
-    if not found:
-        raise EditRefused(f"There is no photo {said} in the pile.")
-    if len(found) > 1:
-        raise EditRefused(f"{len(found)} photos are called {said}.")
-    lies = first_placement(sheet.layout, opening, found[0])
+    photos = find_photos(job.pile, cell)
+    if not photos:
+        raise EditRefused(f"There is no photo {cell} in the pile.")
+    if len(photos) > 1:
+        raise EditRefused(f"{len(photos)} photos are called {cell}.")
+    lies = first_placement(sheet.layout, opening, photos[0])
     return _replace_filling(edition, sheet.id, on.replace_placements({opening.id: lies}, by_hand=True))
 
 

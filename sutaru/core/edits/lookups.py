@@ -23,12 +23,12 @@ class OnSheet:
 
     def opening(self, identity: str) -> Opening:
         """An opening whose content may be changed."""
-        found = self.layout.openings_by_id.get(identity)
-        if found is None:
+        opening = self.layout.openings_by_id.get(identity)
+        if opening is None:
             raise EditRefused(f"There is no opening {identity} on this sheet.", "Choose one of the ledger's.")
-        if found.content_locked:
-            raise EditRefused(f"The opening {found.name or identity} is locked by its template.")
-        return found
+        if opening.content_locked:
+            raise EditRefused(f"The opening {opening.name or identity} is locked by its template.")
+        return opening
 
     def check_photo(self, identity: str, photo: str | None) -> None:
         """Raises EditRefused unless the opening holds the photo expected ("" for none; None for any)."""
@@ -110,5 +110,7 @@ def replace_edition(job: Job, changed: Edition) -> Job:
 
 def replace_fillings(job: Job, edition_id: str, changed: dict[str, Filling]) -> Job:
     """The job with some fillings of an edition replaced."""
-    own = edition(job, edition_id)
-    return replace_edition(job, own.copy_with(fillings={**own.fillings, **changed})) if changed else job
+    edition_then = edition(job, edition_id)
+    return (
+        replace_edition(job, edition_then.copy_with(fillings={**edition_then.fillings, **changed})) if changed else job
+    )

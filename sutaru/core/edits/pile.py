@@ -98,8 +98,8 @@ def replace_photos(job: Job, edit: ReplacePhotos) -> Job:
             raise EditRefused("A photo cannot take its own place.", "Choose another one.")
         onto[old.id] = new
         # What a person said of the one holds for the other, unless that was said of already.
-        said = {"marked": new.marked if new.marked is not None else old.marked, "stars": new.stars or old.stars}
-        changes[new.id] = new.copy_with(**said, already_worked=new.already_worked or old.already_worked, aside=False)
+        fields = {"marked": new.marked if new.marked is not None else old.marked, "stars": new.stars or old.stars}
+        changes[new.id] = new.copy_with(**fields, already_worked=new.already_worked or old.already_worked, aside=False)
         changes[old.id] = old.copy_with(aside=True)
     if onto.keys() & {new.id for new in onto.values()}:
         raise EditRefused("A photo cannot come and go at once.", "Exchange one after the other.")
@@ -122,8 +122,8 @@ def _exchange_photos(job: Job, edition: Edition, onto: dict[str, Photo]) -> Edit
 
 def _refit_photos(job: Job, sheet: str, filling: Filling, onto: dict[str, Photo]) -> Filling:
     """What lay there lies there in its new form: the same place of the photo, as large, without a gap."""
-    found = job.sheets_by_id.get(sheet)
-    openings = found.layout.openings_by_id if found else {}
+    entry = job.sheets_by_id.get(sheet)
+    openings = entry.layout.openings_by_id if entry else {}
     placements = {}
     for identity, lies in filling.placements.items():
         new = onto.get(lies.photo)

@@ -33,8 +33,8 @@ def add(job: Job, edit: AddSheet) -> Job:
         raise EditRefused(f"There is a sheet {edit.fresh.id} already.", "Give this one its own id.")
     if len(job.sheets) >= MOST:
         raise EditRefused(f"There are {MOST} sheets already.", "Begin another job.")
-    at = job.sheets.index(lookups.sheet(job, edit.after)) + 1 if edit.after else len(job.sheets)
-    return job.copy_with(sheets=(*job.sheets[:at], edit.fresh, *job.sheets[at:]))
+    index = job.sheets.index(lookups.sheet(job, edit.after)) + 1 if edit.after else len(job.sheets)
+    return job.copy_with(sheets=(*job.sheets[:index], edit.fresh, *job.sheets[index:]))
 
 
 def remove(job: Job, edit: RemoveSheet) -> Job:
@@ -51,13 +51,13 @@ def rename(job: Job, edit: RenameSheet) -> Job:
 
 
 def move(job: Job, edit: MoveSheets) -> Job:
-    meant = {lookups.sheet(job, identity).id for identity in edit.sheets}
-    if edit.before in meant:
+    sheets_moved = {lookups.sheet(job, identity).id for identity in edit.sheets}
+    if edit.before in sheets_moved:
         raise EditRefused("Sheets cannot be moved before themselves.", "Choose another place.")
-    moved = [sheet for sheet in job.sheets if sheet.id in meant]
-    rest = [sheet for sheet in job.sheets if sheet.id not in meant]
-    at = rest.index(lookups.sheet(job, edit.before)) if edit.before else len(rest)
-    return job.copy_with(sheets=(*rest[:at], *moved, *rest[at:]))
+    moved = [sheet for sheet in job.sheets if sheet.id in sheets_moved]
+    rest = [sheet for sheet in job.sheets if sheet.id not in sheets_moved]
+    index = rest.index(lookups.sheet(job, edit.before)) if edit.before else len(rest)
+    return job.copy_with(sheets=(*rest[:index], *moved, *rest[index:]))
 
 
 def swap_sheets(job: Job, edit: SwapSheets) -> Job:
@@ -86,14 +86,14 @@ def _free_name(job: Job, name: str) -> str:
     """A name like another one that no sheet has."""
     taken = {sheet.name for sheet in job.sheets}
     stem = (name.rstrip("0123456789").strip() or name)[:110]
-    return next(found for n in range(2, MOST + 2) if (found := f"{stem} {n}") not in taken)
+    return next(free for n in range(2, MOST + 2) if (free := f"{stem} {n}") not in taken)
 
 
 def describe(job: Job, edit: Describe) -> Job:
     if job.making is None:
         raise EditRefused("This is an order, not a template in the workshop.", "Keep its sheets as a template first.")
-    said = {k: getattr(edit, k) for k in ("occasion", "tags", "note") if getattr(edit, k) is not None}
-    return job.copy_with(product=edit.product or job.product, making=job.making.copy_with(**said))
+    fields = {k: getattr(edit, k) for k in ("occasion", "tags", "note") if getattr(edit, k) is not None}
+    return job.copy_with(product=edit.product or job.product, making=job.making.copy_with(**fields))
 
 
 def set_swatch(job: Job, edit: SetSwatch) -> Job:
@@ -113,7 +113,9 @@ def _keep_colours(job: Job, edition: Edition, swatch: str) -> Edition:
     for sheet, filling in edition.fillings.items():
         colour = job.sheets_by_id[sheet].layout.swatches.get(swatch) if sheet in job.sheets_by_id else None
         was = {f"swatch {swatch}": colour} if colour else {}
-        runs = {layer: resolve_colours(own, was) for layer, own in filling.runs.items()} if was else filling.runs
+        runs = (
+            {layer: resolve_colours(run_list, was) for layer, run_list in filling.runs.items()} if was else filling.runs
+        )
         fillings[sheet] = filling if runs == filling.runs else filling.copy_with(runs=runs)
     return edition.copy_with(fillings=fillings)
 
@@ -176,7 +178,9 @@ def settle_remark(job: Job, edit: SettleRemark) -> Job:
     if all(remark.id != edit.remark for remark in job.remarks):
         raise EditRefused("There is no such remark.", "It may have been taken back meanwhile.")
     return job.copy_with(
-        remarks=tuple(one.copy_with(done=edit.done) if one.id == edit.remark else one for one in job.remarks)
+        remarks=tuple(
+            remark.copy_with(done=edit.done) if remark.id == edit.remark else remark for remark in job.remarks
+        )
     )
 
 

@@ -13,8 +13,8 @@ MOST = 2000
 
 
 def mend_photo(job: Job, edit: MendPhoto) -> Job:
-    photo, own = lookups.photo(job.pile, edit.photo), lookups.edition(job, edit.edition)
-    return _set_recipe(job, edit.edition, photo.id, _keep_other_fields(edit.recipe, own.photo_tones.get(photo.id)))
+    photo, edition = lookups.photo(job.pile, edit.photo), lookups.edition(job, edit.edition)
+    return _set_recipe(job, edit.edition, photo.id, _keep_other_fields(edit.recipe, edition.photo_tones.get(photo.id)))
 
 
 def mend_opening(on: OnSheet, edit: MendOpening) -> Filling:
@@ -23,8 +23,8 @@ def mend_opening(on: OnSheet, edit: MendOpening) -> Filling:
 
 
 def retouch_photo(job: Job, edit: RetouchPhoto) -> Job:
-    photo, own = lookups.photo(job.pile, edit.photo), lookups.edition(job, edit.edition)
-    return _set_recipe(job, edit.edition, photo.id, _change_touches(own.photo_tones.get(photo.id), edit))
+    photo, edition = lookups.photo(job.pile, edit.photo), lookups.edition(job, edit.edition)
+    return _set_recipe(job, edit.edition, photo.id, _change_touches(edition.photo_tones.get(photo.id), edit))
 
 
 def retouch_opening(on: OnSheet, edit: RetouchOpening) -> Filling:
@@ -45,8 +45,8 @@ def _keep_other_fields(fresh: Recipe | None, before: Recipe | None) -> Recipe | 
     if fresh is None:
         return None
     old = before or Recipe()
-    kept = fresh.copy_with(retouching=fresh.retouching or old.retouching, upright=fresh.upright or old.upright)
-    return kept if kept.retouching or kept.upright or kept.steps is not None else None
+    recipe = fresh.copy_with(retouching=fresh.retouching or old.retouching, upright=fresh.upright or old.upright)
+    return recipe if recipe.retouching or recipe.upright or recipe.steps is not None else None
 
 
 def _change_touches(before: Recipe | None, edit: Retouches) -> Recipe | None:
@@ -68,9 +68,11 @@ def _change_touches(before: Recipe | None, edit: Retouches) -> Recipe | None:
 
 
 def _set_recipe(job: Job, edition: str, photo: str, recipe: Recipe | None) -> Job:
-    own = lookups.edition(job, edition)
-    tones = {k: v for k, v in own.photo_tones.items() if k != photo} | ({photo: recipe} if recipe is not None else {})
-    return lookups.replace_edition(job, own.copy_with(photo_tones=tones))
+    edition_then = lookups.edition(job, edition)
+    tones = {k: v for k, v in edition_then.photo_tones.items() if k != photo} | (
+        {photo: recipe} if recipe is not None else {}
+    )
+    return lookups.replace_edition(job, edition_then.copy_with(photo_tones=tones))
 
 
 def _set_opening_recipe(on: OnSheet, opening: str, recipe: Recipe | None) -> Filling:

@@ -19,11 +19,11 @@ TURNED = "card-turned"  # the variant of a card that lies the other way
 
 
 def choose_variant(job: Job, edit: ChooseVariant) -> Job:
-    own = lookups.edition(job, edit.edition)
+    edition_then = lookups.edition(job, edit.edition)
     if job.book or any(sheet.role == "month" for sheet in job.sheets):
         raise EditRefused("A book or a calendar has no variants.", "Begin another job for the other one.")
     job = _add_variant(job, edit.template, edit.sheets)
-    return lookups.replace_edition(job, change_variant(job, job.edition(own.id), edit.template))
+    return lookups.replace_edition(job, change_variant(job, job.edition(edition_then.id), edit.template))
 
 
 def _add_variant(job: Job, template: str, sheets: tuple[Sheet, ...]) -> Job:
@@ -70,10 +70,10 @@ def make_set(job: Job, edit: MakeSet) -> Job:
             filling = on.replace_placements({opening.id: first_placement(sheet.layout, opening, photo)}, by_hand=True)
             card = card.copy_with(fillings={**card.fillings, sheet.id: filling})
         cards.append(choose_best_variant(job, card))
-    at = next(n for n, edition in enumerate(job.editions) if edition.id == like.id)
+    index = next(n for n, edition in enumerate(job.editions) if edition.id == like.id)
     if first is None:
         return job.copy_with(editions=(*job.editions, *cards))
-    return job.copy_with(editions=(*job.editions[:at], *cards, *job.editions[at + 1 :]))
+    return job.copy_with(editions=(*job.editions[:index], *cards, *job.editions[index + 1 :]))
 
 
 def _first_opening(job: Job, edition: Edition) -> tuple[Sheet, Opening]:
@@ -90,8 +90,8 @@ def _add_variants_for(job: Job, photos: list[Photo], variants: tuple[Variant, ..
     choices = {variant.template: variant.sheets for variant in variants if variant.template != job.template}
     if not choices and job.template == CARD and any(not is_suited(job, photo) for photo in photos):
         choices = {TURNED: rotate_card(job).sheets}
-    own = tuple(sheet for sheet in job.sheets if sheet.variant in ("", job.template)) or job.sheets
-    every = {job.template: own, **choices}
+    sheets = tuple(sheet for sheet in job.sheets if sheet.variant in ("", job.template)) or job.sheets
+    every = {job.template: sheets, **choices}
     best = {min(every, key=lambda name: _shape_distance(every[name], photo)) for photo in photos}
     for name in choices:
         if name in best:
@@ -104,7 +104,9 @@ def _name_variants(job: Job) -> Job:
     if all(sheet.variant for sheet in job.sheets):
         return job
     sheets = tuple(sheet if sheet.variant else sheet.copy_with(variant=job.template) for sheet in job.sheets)
-    editions = tuple(own if own.variant else own.copy_with(variant=job.template) for own in job.editions)
+    editions = tuple(
+        edition if edition.variant else edition.copy_with(variant=job.template) for edition in job.editions
+    )
     return job.copy_with(sheets=sheets, editions=editions)
 
 
@@ -128,7 +130,7 @@ def _carry_filling(job: Job, filling: Filling, old: Sheet, new: Sheet) -> Fillin
         for opening, photo in zip(openings, held, strict=False) if photo in known
     }  # fmt: skip
     texts = {layer: words for layer, words in filling.texts.items() if layer in new.layout.texts_by_id}
-    runs = {layer: found for layer, found in filling.runs.items() if layer in new.layout.texts_by_id}
+    runs = {layer: run for layer, run in filling.runs.items() if layer in new.layout.texts_by_id}
     return Filling(placements=lies, texts=texts, runs=runs, by_hand=tuple(lies))
 
 

@@ -47,17 +47,17 @@ def choose_openings(
 
     Sample photos are for looking at a template: they are used only where there is nothing else.
     """
-    own = job.edition(edition)
+    filled = job.edition(edition)
     places, used = [], set[str]()
-    for entry in job.sheets_of(own):
-        filling, layout = own.filling(entry.id), entry.layout
+    for entry in job.sheets_of(filled):
+        filling, layout = filled.filling(entry.id), entry.layout
         stay = {*filling.pins, *(o for span in filling.spans.values() for o in span.openings)}
         stay |= set() if also_by_hand else {o for o in filling.by_hand if filling.photo_in(o)}
         chosen = set()
         for opening in reading_order(layout):
-            asked = sheet in (None, entry.id) and (openings is None or opening.id in openings)
+            is_chosen = sheet in (None, entry.id) and (openings is None or opening.id in openings)
             free = opening.visible and not opening.content_locked and opening.id not in stay
-            if asked and free and not (only_empty and filling.photo_in(opening.id)):
+            if is_chosen and free and not (only_empty and filling.photo_in(opening.id)):
                 places.append((entry.id, layout, opening))
                 chosen.add(opening.id)
         # What lies in an opening that stays is not used a second time.
@@ -67,7 +67,7 @@ def choose_openings(
 
 
 def choose(
-    job: Job, asked: Wanted, edition: str = "", how: How = "best",
+    job: Job, wanted: Wanted, edition: str = "", how: How = "best",
     progress: Progress = lambda stage, done, total: None,
 ) -> list[Choice]:  # fmt: skip
     """The best assignment of photos to openings, each photo as it is first laid. Raises what ``progress`` raises.
@@ -75,19 +75,19 @@ def choose(
     With fewer photos than openings, those that come first are filled. By ``month``, sheets of a month are given photos that
     were taken in that month of any year, or none; the other sheets what is left.
     """
-    places = [(layout, opening) for _, layout, opening in asked.places]
+    places = [(layout, opening) for _, layout, opening in wanted.places]
     pairs: list[tuple[Place, Photo]] = []
-    for some, photos in _group_by_month(job, asked, places) if how == "month" else [(places, asked.photos)]:
+    for some, photos in _group_by_month(job, wanted, places) if how == "month" else [(places, wanted.photos)]:
         step = partial(_report_part, progress, len(pairs), len(places))
         left = [photo for photo in photos if photo.id not in {used.id for _, used in pairs}]
         # Fewer photos than openings lie in the first of them, as a person would lay them, not in whichever suit best.
         pairs += assign_photos(some[: len(left)], left, job.lab, how == "order", step)
-    own = job.edition(edition)
+    filled = job.edition(edition)
     # Told apart as places: sheets may share a layout, and so its openings.
     laid = {id(place): first_placement(*place, photo) for place, photo in pairs}
     return [
-        Choice(sheet, opening.id, own.filling(sheet).photo_in(opening.id), laid.get(id(place)))
-        for (sheet, _, opening), place in zip(asked.places, places, strict=True)
+        Choice(sheet, opening.id, filled.filling(sheet).photo_in(opening.id), laid.get(id(place)))
+        for (sheet, _, opening), place in zip(wanted.places, places, strict=True)
     ]
 
 
@@ -95,29 +95,29 @@ def _report_part(progress: Progress, before: int, total: int, done: int) -> None
     progress("choosing", before + done, total)
 
 
-def _group_by_month(job: Job, asked: Wanted, places: list[Place]) -> list[tuple[list[Place], list[Photo]]]:
+def _group_by_month(job: Job, wanted: Wanted, places: list[Place]) -> list[tuple[list[Place], list[Photo]]]:
     """Openings of each month with the photos taken in it; at the end those of no month, with all photos."""
     months = [sheet for sheet in job.sheets if sheet.role == "month" and sheet.fields.get("month")]
     month_of = {sheet.id: int(sheet.fields["month"][5:7]) for sheet in months}
-    found = []
+    groups = []
     for month in [*range(1, 13), None]:
         some = [
-            place for (sheet, _, _), place in zip(asked.places, places, strict=True) if month_of.get(sheet) == month
+            place for (sheet, _, _), place in zip(wanted.places, places, strict=True) if month_of.get(sheet) == month
         ]
-        photos = [p for p in asked.photos if month is None or (p.taken and p.taken.month == month)]
+        photos = [p for p in wanted.photos if month is None or (p.taken and p.taken.month == month)]
         if some and photos:
-            found.append((some, photos))
-    return found
+            groups.append((some, photos))
+    return groups
 
 
-def choose_round(job: Job, asked: Wanted, edition: str = "") -> list[Choice]:
+def choose_round(job: Job, wanted: Wanted, edition: str = "") -> list[Choice]:
     """As ``choose``, but with each photo as often as need be, so that no opening stays empty: for samples."""
-    found: list[Choice] = []
-    rest = asked.places
-    while rest and asked.photos:
-        laid = {(c.sheet, c.opening): c for c in choose(job, Wanted(rest, asked.photos), edition) if c.placement}
+    choices: list[Choice] = []
+    rest = wanted.places
+    while rest and wanted.photos:
+        laid = {(c.sheet, c.opening): c for c in choose(job, Wanted(rest, wanted.photos), edition) if c.placement}
         if not laid:
             break
-        found += laid.values()
+        choices += laid.values()
         rest = [place for place in rest if (place[0], place[2].id) not in laid]
-    return found
+    return choices

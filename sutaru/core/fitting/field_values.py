@@ -14,16 +14,19 @@ ALWAYS = ("customer", "title", "date", "page", "pages", "year", "month", "job", 
 
 def values(job: Job, sheet: Sheet, edition: Edition) -> dict[str, Value]:
     """Fields by name: what the job, the edition and the sheet say, the later before the earlier; "" for what none says."""
-    said = {**job.fields, **edition.fields, **sheet.fields}
-    found: dict[str, Value] = dict.fromkeys(ALWAYS, "")
-    found |= {"customer": job.customer, "job": job.name, "order": job.order_number, "edition": edition.name}
-    found |= {name: parse_value(value) for name, value in said.items()}
+    fields = {**job.fields, **edition.fields, **sheet.fields}
+    by_name: dict[str, Value] = dict.fromkeys(ALWAYS, "")
+    by_name |= {"customer": job.customer, "job": job.name, "order": job.order_number, "edition": edition.name}
+    by_name |= {name: parse_value(value) for name, value in fields.items()}
     first, count = job.page_numbers[sheet.id]
-    found |= {"page": str(first) if count else "", "pages": str(sum(n for _, n in job.page_numbers.values()))}
-    day = found["month"] if isinstance(found["month"], date) else found["date"]
+    by_name |= {"page": str(first) if count else "", "pages": str(sum(n for _, n in job.page_numbers.values()))}
+    day = by_name["month"] if isinstance(by_name["month"], date) else by_name["date"]
     if isinstance(day, date):
-        found |= {"year": said.get("year") or write_digits(day.year, job.locale), "month": month_name(day, job.locale)}
-    return found | (job.studio or StudioCard()).values
+        by_name |= {
+            "year": fields.get("year") or write_digits(day.year, job.locale),
+            "month": month_name(day, job.locale),
+        }
+    return by_name | (job.studio or StudioCard()).values
 
 
 def values_at(layer: Text, sheet: Sheet, common: Mapping[str, Value], shown: Mapping[str, Photo]) -> dict[str, Value]:
@@ -32,17 +35,17 @@ def values_at(layer: Text, sheet: Sheet, common: Mapping[str, Value], shown: Map
     Of a spread's two page numbers it is the one of the page that the box's middle lies on.
     """
     photo = shown.get(layer.photo_of) if layer.photo_of else next(iter(shown.values()), None)
-    found: dict[str, Value] = {**common, **dict.fromkeys(PHOTO, "")}
+    by_name: dict[str, Value] = {**common, **dict.fromkeys(PHOTO, "")}
     if photo:
         name = photo.name.rsplit(".", 1)[0] if "." in photo.name else photo.name
-        found |= {
+        by_name |= {
             "photo.date": photo.taken.date() if photo.taken else "",
             "photo.name": name,
             "photo.caption": photo.caption,
         }
     if sheet.role == "spread" and common["page"] and layer.centre[0] > sheet.layout.width_mm / 2:
-        found["page"] = str(int(str(common["page"])) + 1)
-    return found
+        by_name["page"] = str(int(str(common["page"])) + 1)
+    return by_name
 
 
 def list_field_values(job: Job, sheet: Sheet, edition: Edition, filling: Filling) -> list[str]:
@@ -52,5 +55,5 @@ def list_field_values(job: Job, sheet: Sheet, edition: Edition, filling: Filling
     }
     if not named:
         return []
-    found = values(job, sheet, edition)
-    return [job.locale, *(f"{name}={found[name]}" for name in sorted(named & found.keys()))]
+    by_name = values(job, sheet, edition)
+    return [job.locale, *(f"{name}={by_name[name]}" for name in sorted(named & by_name.keys()))]

@@ -202,15 +202,15 @@ def cuts(
     if not photo.keep_areas:
         return []
     onto = opening_from_photo(opening, photo, placement)
-    found = []
+    cut = []
     for area in photo.keep_areas:
-        over = next((one for one in free if _is_of(area, one)), None)
+        over = next((outline for outline in free if _is_of(area, outline)), None)
         within = room(layout, opening, placement.ratio, over.down if over else None)
         places = [apply(onto, keep_points(photo, part, _EVEN)) for part, _ in _parts(area)]
         shares = [float(_hidden(within, points, opening, above).mean()) for points in places]
         if shares[-1] > NOTHING_CUT:
-            found.append(Cut(area, shares[-1], shares[0]))
-    return found
+            cut.append(Cut(area, shares[-1], shares[0]))
+    return cut
 
 
 def _is_of(area: KeepArea, free: Free) -> bool:
@@ -225,11 +225,11 @@ def free_outlines_on_page(opening: Opening, photo: Photo, placement: Placement, 
     if opening.page_from_opening.matrix is None:
         return []
     onto, size = opening_from_photo(opening, photo, placement), (photo.width, photo.height)
-    found = []
-    for one in free:
-        rings = [apply(onto, np.array(ring) * size) for ring in one.area.rings]
-        found += outlines.common(rings, [free_subject_room(opening, one.down)])
-    return [opening.page_from_opening.apply(polygon) for polygon in found]
+    outlines_free = []
+    for outline in free:
+        rings = [apply(onto, np.array(ring) * size) for ring in outline.area.rings]
+        outlines_free += outlines.common(rings, [free_subject_room(opening, outline.down)])
+    return [opening.page_from_opening.apply(polygon) for polygon in outlines_free]
 
 
 def _hidden(within: Room, points: Points, opening: Opening, above: Sequence[Points]) -> NDArray[np.bool_]:
@@ -254,22 +254,22 @@ def _parts(area: KeepArea) -> list[tuple[KeepArea, float]]:
     return [(face, 1.0), (area, 0.03)]
 
 
-def keep_areas_visible(layout: Layout, opening: Opening, photo: Photo, asked: Placement) -> Placement:
+def keep_areas_visible(layout: Layout, opening: Opening, photo: Photo, placement: Placement) -> Placement:
     """``asked`` with the centre moved to where most that must be kept is seen, the most important first, with headroom.
 
     Where several centres do as well, the nearest to ``asked`` that lays a face's eyes near the upper third (common
     practice, no source). Zoom, turn and mirror stay. Centres are tried in steps; where that leaves something cut, those
     that keep it within the outline are worked out, and the best ones refined.
     """
-    start = clamp_placement(opening, photo, asked)
+    start = clamp_placement(opening, photo, placement)
     # The largest is kept first: all others together weigh less than it.
     areas = [(part, 0.2**n * share) for n, area in enumerate(rank_areas(photo)[:8]) for part, share in _parts(area)]
-    if not areas or asked.fit != "cover":
+    if not areas or placement.fit != "cover":
         return start
-    search = _Search(layout, opening, photo, start, asked.ratio, areas)
+    search = _Search(layout, opening, photo, start, placement.ratio, areas)
     # The centres that leave no gap lie in a box; at zoom 1 it is a line.
-    low = np.array(clamp_placement(opening, photo, asked.copy_with(centre=(-9.0, -9.0))).centre)
-    high = np.array(clamp_placement(opening, photo, asked.copy_with(centre=(9.0, 9.0))).centre)
+    low = np.array(clamp_placement(opening, photo, placement.copy_with(centre=(-9.0, -9.0))).centre)
+    high = np.array(clamp_placement(opening, photo, placement.copy_with(centre=(9.0, 9.0))).centre)
     steps = 21 if min(high - low) > 0.02 else _TRIES
     counts = [steps if side > 1e-9 else 1 for side in high - low]
     centres = np.concatenate([[start.centre], _lattice(low, high, counts)])
@@ -330,8 +330,8 @@ class _Search:
                 cost += 0.3 * np.abs((y + moves[:, 1] - box[1]) / (box[3] - box[1]) - wish)
                 cost += 0.3 * np.abs((x + moves[:, 0] - box[0]) / (box[2] - box[0]) - 0.5)
         cost += 0.1 * np.hypot(*moves.T) / min(box[2] - box[0], box[3] - box[1])
-        at = int(np.argmin(cost))
-        return centres[at], float(cuts[at])
+        best = int(np.argmin(cost))
+        return centres[best], float(cuts[best])
 
     def keep_most(self, low: Points, high: Points) -> Points:
         """Centres (n, 2) that keep as many areas as can be, the most important first, within the outline.

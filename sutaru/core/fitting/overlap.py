@@ -21,7 +21,7 @@ def _area_on_page(opening: Opening) -> BaseGeometry:
     return union_all([Polygon(ring).buffer(0) for ring in rings if len(ring) > 2])
 
 
-def _overlap_share(one: BaseGeometry, other: BaseGeometry) -> float:
+def _overlap_share(first: BaseGeometry, other: BaseGeometry) -> float:
     """The part of what two cover together that both cover, 0 to 1."""
-    whole = one.union(other).area
-    return one.intersection(other).area / whole if whole else 0.0
+    whole = first.union(other).area
+    return first.intersection(other).area / whole if whole else 0.0

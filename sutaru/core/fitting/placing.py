@@ -90,14 +90,14 @@ def clamp_placement(opening: Opening, photo: Photo, placement: Placement, most: 
     reach = extents(opening, placement.turn_deg, placement.mirror, placement.ratio)
     k = cover_scale(opening, photo, placement.turn_deg, placement.mirror, placement.ratio) * zoom
     centre = []
-    for at, low, high, size in (
+    for position, low, high, size in (
         (placement.centre[0], reach.left, reach.right, photo.width),
         (placement.centre[1], reach.top, reach.bottom, photo.height),
     ):
         least, most = -low / k / size, 1 - high / k / size
         if least > most:  # the tight axis at zoom 1: equal but for rounding
             least = most = (least + most) / 2
-        centre.append(min(max(at, least), most))
+        centre.append(min(max(position, least), most))
     return placement.copy_with(centre=(centre[0], centre[1]), zoom=zoom)
 
 
@@ -144,11 +144,11 @@ def free_subject_room(opening: Opening, down: float) -> Points:
 def _visible(opening: Opening, photo: Photo, placement: Placement) -> list[NDArray[np.float64]]:
     """The outline in photo px, cut to the window and to the photo."""
     photo_from_opening = inverse(opening_from_photo(opening, photo, placement))
-    found = [
+    seen_parts = [
         outlines.clip_to_box(apply(photo_from_opening, polygon), 0, 0, photo.width, photo.height)
         for polygon in shown_polygons(opening, placement)
     ]
-    return [polygon for polygon in found if len(polygon)]
+    return [polygon for polygon in seen_parts if len(polygon)]
 
 
 def shown_area_mm2(opening: Opening, photo: Photo, placement: Placement) -> float:

@@ -16,9 +16,9 @@ def reading_order(layout: Layout) -> list[Opening]:
 
     def part(opening: Opening) -> int:
         left, _, right, _ = boxes[opening.id]
-        return sum((left + right) / 2 > at for at in lines)
+        return sum((left + right) / 2 > line for line in lines)
 
-    found: list[Opening] = []
+    ordered: list[Opening] = []
     for n in range(len(lines) + 1):
         rows: list[list[Opening]] = []
         for opening in sorted(
@@ -36,5 +36,5 @@ def reading_order(layout: Layout) -> list[Opening]:
             else:
                 rows.append([opening])
         for row in rows:
-            found += sorted(row, key=lambda o: boxes[o.id][0])
-    return found
+            ordered += sorted(row, key=lambda o: boxes[o.id][0])
+    return ordered

@@ -128,12 +128,12 @@ class Resolved:
     @cached_property
     def layout_with_words(self) -> Layout:
         """The layout with the words that stand on it now, as they look."""
-        said = {
+        words = {
             d.layer.id: d.layer.copy_with(text=d.words, runs=d.runs)
             for d in self.drawn
             if isinstance(d.layer, Text) and (d.words != d.layer.text or d.layer.style)
         }
-        return self.layout.replace_texts(said) if said else self.layout
+        return self.layout.replace_texts(words) if words else self.layout
 
     @cached_property
     def by_id(self) -> dict[str, Drawn]:
@@ -148,8 +148,8 @@ def resolve_sheet(
 
     ``fonts``: reads the file of a font that a layout brings along. Without it such words are set in one that ships.
     """
-    found, own = job.sheets_by_id[sheet], job.edition(edition)
-    layout, filling = found.layout, own.filling(sheet)
+    found, filled = job.sheets_by_id[sheet], job.edition(edition)
+    layout, filling = found.layout, filled.filling(sheet)
     lie = _placements(layout, filling, job.pile.by_id)
     spans = {opening: k for k, span in filling.spans.items() for opening in span.openings}
     pins = set(filling.pins)
@@ -159,13 +159,13 @@ def resolve_sheet(
         if placement is None:
             return drawn
         photo = job.pile.by_id[placement.photo]
-        recipe = job.recipe(filling, own, opening, photo, layout.openings_by_id[opening].tone)
+        recipe = job.recipe(filling, filled, opening, photo, layout.openings_by_id[opening].tone)
         if recipe and recipe.upright and recipe.upright.changes:
             photo = photo.copy_with(marked=areas_upright(photo, recipe.upright))
         return replace(drawn, photo=photo, placement=placement, recipe=recipe)
 
     card = job.studio or StudioCard()
-    said = values(job, found, own)
+    field_values = values(job, found, filled)
     shown = {o: job.pile.by_id[lie[o].photo] for o in layout.openings_by_id if o in lie}
     colours = {**layout.named_colours, **card.colours}
 
@@ -180,7 +180,7 @@ def resolve_sheet(
             if isinstance(part, Opening):
                 if photo := job.pile.by_id.get(part.name):
                     lies = first_placement(layout, part, photo)
-                    recipe = job.recipe(filling, own, part.id, photo)
+                    recipe = job.recipe(filling, filled, part.id, photo)
                     yield Drawn(part, photo=photo, placement=lies, recipe=recipe, part_of=grid.id)
                 continue
             words = part.text if isinstance(part, Text) else ""
@@ -206,7 +206,7 @@ def resolve_sheet(
             words = filling.texts.get(layer.id, layer.text)
             if job.without_samples and layer.sample and not written and not layer.content_locked:
                 words = ""
-            full = fill_fields(words, layer.runs, values_at(layer, found, said, shown), job.locale)
+            full = fill_fields(words, layer.runs, values_at(layer, found, field_values, shown), job.locale)
             return Drawn(
                 layer, words=full.words, runs=full.runs, brought=_find_brought_font(layer, layout, fonts), own_words=written,
                 told=full.words != words, unsaid=full.unsaid, unknown=full.unknown,
@@ -232,27 +232,27 @@ def _fonts_of(names: tuple[str, ...], layout: Layout, fonts: Fonts | None) -> Br
     """The fonts of those named that do not ship. One whose file is missing is done without: a check says so."""
     if not layout.fonts or fonts is None:
         return ()
-    found = []
+    fonts_used = []
     for name in dict.fromkeys(names):
         if name in layout.fonts:
             with contextlib.suppress(SutaruError):
-                found.append(FontFile(name, layout.fonts[name], fonts(layout.fonts[name])))
-    return tuple(found)
+                fonts_used.append(FontFile(name, layout.fonts[name], fonts(layout.fonts[name])))
+    return tuple(fonts_used)
 
 
 def _placements(layout: Layout, filling: Filling, photos: Mapping[str, Photo]) -> dict[str, Placement]:
     """How photos lie in the openings that are there, none with a gap, those of spans in register."""
-    found = {}
+    placements = {}
     for identity, placement in filling.placements.items():
         opening, photo = layout.openings_by_id.get(identity), photos.get(placement.photo)
         if opening and photo:
-            found[identity] = clamp_placement(opening, photo, placement)
+            placements[identity] = clamp_placement(opening, photo, placement)
     for span in filling.spans.values():
         together, photo = members(layout, span), photos.get(span.placement.photo)
         if together and photo:
             for opening in together:
-                found[opening.id] = member_placement(span, together, opening, photo)
-    return found
+                placements[opening.id] = member_placement(span, together, opening, photo)
+    return placements
 
 
 def resolve_sheets(job: Job, edition: str = "", fonts: Fonts | None = None) -> Iterator[Resolved]:
@@ -265,14 +265,14 @@ def resolve_sheets(job: Job, edition: str = "", fonts: Fonts | None = None) -> I
 def earlier_uses(job: Job, edition: str = "") -> dict[str, dict[str, str]]:
     """For each sheet, which of its photos lie on an earlier sheet too, and where first, in words. What a cover shows is meant
     to come again."""
-    own, first = job.edition(edition), dict[str, str]()
-    found: dict[str, dict[str, str]] = {sheet.id: {} for sheet in job.sheets}
-    for sheet in job.sheets_of(own):
-        held = own.filling(sheet.id).photos()
-        found[sheet.id] = {photo: first[photo] for photo in held & first.keys()}
+    filled, first = job.edition(edition), dict[str, str]()
+    uses: dict[str, dict[str, str]] = {sheet.id: {} for sheet in job.sheets}
+    for sheet in job.sheets_of(filled):
+        held = filled.filling(sheet.id).photos()
+        uses[sheet.id] = {photo: first[photo] for photo in held & first.keys()}
         for photo in held - first.keys() if sheet.role != "cover" else ():
             first[photo] = sheet.name
-    return found
+    return uses
 
 
 def _days_photos(job: Job, edition: Edition) -> Iterator[str]:
@@ -289,25 +289,25 @@ def drawing_key(job: Job, sheet: str, edition: Edition, earlier: Mapping[str, st
 
     Costs a hash of names: nothing is resolved.
     """
-    found, filling = job.sheets_by_id[sheet], edition.filling(sheet)
-    told = [sheet, found.layout.digest, filling.digest, job.lab.digest, found.name, str(job.enhance)]
-    told.append(job.studio.digest if job.studio else "")
-    if found.layout.grids:
-        told += [
-            found.fields.get("month", ""),
+    entry, filling = job.sheets_by_id[sheet], edition.filling(sheet)
+    parts = [sheet, entry.layout.digest, filling.digest, job.lab.digest, entry.name, str(job.enhance)]
+    parts.append(job.studio.digest if job.studio else "")
+    if entry.layout.grids:
+        parts += [
+            entry.fields.get("month", ""),
             job.month_before.get(sheet, ""),
             job.locale,
             job.calendar.digest if job.calendar else "",
             *_days_photos(job, edition),
         ]
-    if bound := _binding_of(job, found):
+    if bound := _binding_of(job, entry):
         # The cover tells of all pages, a page of its number.
-        told += [bound.binding.digest, str(bound.pages if bound.role == "cover" else bound.first_page)]
-    told += [*list_field_values(job, found, edition, filling), "bare" if job.without_samples else ""]
-    for page in sorted(found.layout.pages):
-        told.append(drawing_key(job, page, edition, {}))
+        parts += [bound.binding.digest, str(bound.pages if bound.role == "cover" else bound.first_page)]
+    parts += [*list_field_values(job, entry, edition, filling), "bare" if job.without_samples else ""]
+    for page in sorted(entry.layout.pages):
+        parts.append(drawing_key(job, page, edition, {}))
     for identity in sorted(filling.photos()):
         photo = job.pile.by_id.get(identity)
         tone = edition.photo_tones.get(identity)
-        told += [photo.digest if photo else "", tone.digest if tone else "", earlier.get(identity, "")]
-    return hashlib.sha256("\n".join(told).encode()).hexdigest()[:20]
+        parts += [photo.digest if photo else "", tone.digest if tone else "", earlier.get(identity, "")]
+    return hashlib.sha256("\n".join(parts).encode()).hexdigest()[:20]

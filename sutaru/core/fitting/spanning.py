@@ -29,8 +29,8 @@ def check_flat(opening: Opening) -> None:
 
 def members(layout: Layout, span: Span) -> list[Opening]:
     """The openings of a span that are on the sheet and lie flat there."""
-    found = [layout.openings_by_id[o] for o in span.openings if o in layout.openings_by_id]
-    return [o for o in found if isinstance(o.surface, Flat) and not o.surface.is_distorted]
+    openings = [layout.openings_by_id[o] for o in span.openings if o in layout.openings_by_id]
+    return [o for o in openings if isinstance(o.surface, Flat) and not o.surface.is_distorted]
 
 
 def opening_around(openings: list[Opening]) -> Opening:

@@ -49,7 +49,7 @@ def most_enlarged(upright: Upright, width: int, height: int) -> float:
 def areas_upright(photo: Photo, upright: Upright) -> tuple[KeepArea, ...]:
     """Where what must stay visible lies once a photo is upright; what is cut off is left out."""
     onto, size = upright_from_photo(upright, photo.width, photo.height), np.array([photo.width, photo.height])
-    found = []
+    areas = []
     turns = np.linspace(0, 2 * math.pi, 24, endpoint=False)
     for area in photo.keep_areas:
         rim = np.stack([np.cos(turns), np.sin(turns)], -1) / 2 + 0.5
@@ -57,5 +57,5 @@ def areas_upright(photo: Photo, upright: Upright) -> tuple[KeepArea, ...]:
         low, high = np.clip(seen.min(axis=0), 0, 1), np.clip(seen.max(axis=0), 0, 1)
         wide, high_ = (high - low - 1e-9).tolist()
         if wide > 1e-4 and high_ > 1e-4:
-            found.append(area.copy_with(left=float(low[0]), top=float(low[1]), width=wide, height=high_))
-    return tuple(found)
+            areas.append(area.copy_with(left=float(low[0]), top=float(low[1]), width=wide, height=high_))
+    return tuple(areas)

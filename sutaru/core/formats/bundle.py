@@ -42,15 +42,15 @@ def member(photo: Photo) -> str:
 
 def asset_names(sheets: Iterable[Sheet], studio: StudioCard | None = None) -> set[str]:
     """sha256 of every drawing, mask, picture and font that sheets name, and of the studio card's logo."""
-    found = {studio.logo} if studio and studio.logo else set()
+    names = {studio.logo} if studio and studio.logo else set()
     for sheet in sheets:
-        found |= set(sheet.layout.fonts.values())
+        names |= set(sheet.layout.fonts.values())
         for layer in sheet.layout.leaves:
             if isinstance(layer, Ornament | Overlay | Background) and layer.asset:
-                found.add(layer.asset)
+                names.add(layer.asset)
             elif isinstance(layer, Opening | FillBox) and isinstance(layer.outline, Mask):
-                found.add(layer.outline.asset)
-    return found
+                names.add(layer.outline.asset)
+    return names
 
 
 def job_assets(job: Job) -> set[str]:
@@ -66,11 +66,11 @@ def list_added_assets(before: Job, after: Job) -> set[str]:
     """sha256 of the files that a state names and the one before it did not. Costs what was changed, not what there is."""
     old = {id(sheet.layout) for sheet in before.sheets}
     fresh = [sheet for sheet in after.sheets if id(sheet.layout) not in old]
-    found = asset_names(fresh, after.studio if after.studio is not before.studio else None)
-    found -= asset_names(before.sheets_by_id[sheet.id] for sheet in fresh if sheet.id in before.sheets_by_id)
+    names = asset_names(fresh, after.studio if after.studio is not before.studio else None)
+    names -= asset_names(before.sheets_by_id[sheet.id] for sheet in fresh if sheet.id in before.sheets_by_id)
     if after.lab is not before.lab:
-        found |= _own_profiles(after.lab)
-    return found - job_assets(before) if found else found
+        names |= _own_profiles(after.lab)
+    return names - job_assets(before) if names else names
 
 
 def write_bundle(target: Path, job: Job, original: Callable[[Photo], Source], asset: Assets) -> None:
@@ -169,8 +169,8 @@ class Bundle:
 
     def _read(self, info: zipfile.ZipInfo, what: str) -> bytes:
         try:
-            with zipfile.ZipFile(self._path) as own:  # a handle of its own: painters read from several threads
-                return own.read(info)
+            with zipfile.ZipFile(self._path) as archive:  # a handle of its own: painters read from several threads
+                return archive.read(info)
         except DAMAGED:
             raise FileRefused(f"{what} in {self._path.name} is damaged.") from None
 
@@ -180,7 +180,7 @@ class Bundle:
 
 
 def parse_object(data: bytes) -> dict[str, object]:
-    found = json.loads(data)
-    if not isinstance(found, dict):
+    data_read = json.loads(data)
+    if not isinstance(data_read, dict):
         raise json.JSONDecodeError("not an object", "", 0)
-    return found
+    return data_read

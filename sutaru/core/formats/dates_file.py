@@ -51,14 +51,14 @@ def read_dates(
     if len(data) > MOST_BYTES:
         raise FileRefused(f"{name} is larger than {MOST_BYTES // 1_000_000} MB.", "Bring in a shorter list.")
     is_calendar = b"BEGIN:VCALENDAR" in data[:2000]
-    found = _calendar(data, name, window) if is_calendar else _table(data, locale, order)
-    if not found.dates:
+    dates = _calendar(data, name, window) if is_calendar else _table(data, locale, order)
+    if not dates.dates:
         raise FileRefused(
             f"There is no date in {name}.", "Bring in a CSV with a date and a name in each row, or an iCalendar file."
         )
-    if len(found.dates) > MOST_DATES:
+    if len(dates.dates) > MOST_DATES:
         raise FileRefused(f"{name} has more than {MOST_DATES:,} dates.", "Bring in a shorter list.")
-    return found
+    return dates
 
 
 def _table(data: bytes, locale: str, order: Order | None) -> ReadDates:
@@ -74,29 +74,31 @@ def _table(data: bytes, locale: str, order: Order | None) -> ReadDates:
         rows = list(csv.reader(io.StringIO(text.replace("\0", "")), delimiter=mark))
     except csv.Error as error:
         raise FileRefused("This list cannot be read.", "Save it anew as CSV.") from error
-    strokes = [found for row in rows for cell in row if (found := _STROKES.fullmatch(cell.strip()))]
-    told = _order_told(strokes)
-    first_is: Order = order or told or _order_of(locale)
+    strokes = [match for row in rows for cell in row if (match := _STROKES.fullmatch(cell.strip()))]
+    order_of_dates = _order_told(strokes)
+    first_is: Order = order or order_of_dates or _order_of(locale)
     for number, row in enumerate(rows, 1):
         cells = [cell.strip() for cell in row if cell.strip()]
         if not cells:
             continue
-        day = next(((cell, at) for cell in cells if (at := _day(cell, first_is))), None)
+        day = next(((cell, when) for cell in cells if (when := _day(cell, first_is))), None)
         words = " ".join(cell for cell in cells if day is None or cell != day[0])[:200]
-        made = _make_dated(day[1], words) if day and words else None
-        if made:
-            dates.append(made)
+        dated = _make_dated(day[1], words) if day and words else None
+        if dated:
+            dates.append(dated)
         elif number > 1 or any(letter.isdigit() for letter in first):  # the first row may be a heading
             untold.append(f"Row {number}: {mark.join(row)[:80]}")
-    matters = any(found[1] != found[2] for found in strokes)
-    return ReadDates(tuple(dates), tuple(untold[:50]), first_is if matters else "", not matters or bool(order or told))
+    matters = any(match[1] != match[2] for match in strokes)
+    return ReadDates(
+        tuple(dates), tuple(untold[:50]), first_is if matters else "", not matters or bool(order or order_of_dates)
+    )
 
 
 def _order_told(strokes: list[re.Match[str]]) -> Order | None:
     """What comes first in dates with strokes, as those of them tell that can be read one way only; None where none does, or where
     they tell both."""
-    days = any(int(found[1]) > 12 >= int(found[2]) for found in strokes)
-    months = any(int(found[2]) > 12 >= int(found[1]) for found in strokes)
+    days = any(int(match[1]) > 12 >= int(match[2]) for match in strokes)
+    months = any(int(match[2]) > 12 >= int(match[1]) for match in strokes)
     return None if days == months else "day" if days else "month"
 
 
@@ -111,15 +113,15 @@ def _order_of(locale: str) -> Order:
 
 def _day(cell: str, first_is: Order) -> tuple[int | None, int, int] | None:
     """Year if said, month and day."""
-    if found := _ISO.fullmatch(cell):
-        return (int(found[1]) if found[1] else None), int(found[2]), int(found[3])
-    if found := re.fullmatch(r"(\d\d)-(\d\d)", cell):
-        return None, int(found[1]), int(found[2])
-    if found := _DOTTED.fullmatch(cell):
-        return (int(found[3]) if found[3] else None), int(found[2]), int(found[1])
-    if found := _STROKES.fullmatch(cell):
-        day, month = (found[1], found[2]) if first_is == "day" else (found[2], found[1])
-        return (int(found[3]) if found[3] else None), int(month), int(day)
+    if match := _ISO.fullmatch(cell):
+        return (int(match[1]) if match[1] else None), int(match[2]), int(match[3])
+    if match := re.fullmatch(r"(\d\d)-(\d\d)", cell):
+        return None, int(match[1]), int(match[2])
+    if match := _DOTTED.fullmatch(cell):
+        return (int(match[3]) if match[3] else None), int(match[2]), int(match[1])
+    if match := _STROKES.fullmatch(cell):
+        day, month = (match[1], match[2]) if first_is == "day" else (match[2], match[1])
+        return (int(match[3]) if match[3] else None), int(month), int(day)
     return None
 
 
@@ -142,15 +144,15 @@ def _calendar(data: bytes, name: str, window: Window | None) -> ReadDates:
     dates: list[Dated] = []
     untold: list[str] = []
     for together in _group_by_identity(events):
-        text, made = "", list[Dated]()
+        text, dates_read = "", list[Dated]()
         with suppress(Exception):  # one event that makes no sense hides no other
             text = _name_of(together[0])
             if _is_cancelled(together[0]):
                 text = f"{text or 'An event without a name'} (cancelled)"
             else:
-                made = _dates_of(together, home, window)
-        if made:
-            dates += made
+                dates_read = _dates_of(together, home, window)
+        if dates_read:
+            dates += dates_read
         else:
             untold.append(text or "An event without a name")
     return ReadDates(tuple(dates[: MOST_DATES + 1]), tuple(untold[:50]))
@@ -158,12 +160,12 @@ def _calendar(data: bytes, name: str, window: Window | None) -> ReadDates:
 
 def _group_by_identity(events: list[Any]) -> list[list[Any]]:
     """Events, each with those after it that change one of its times (RFC 5545, 3.8.4.4)."""
-    found: dict[str, list[Any]] = {}
-    for n, event in enumerate(sorted(events, key=lambda one: one.get("RECURRENCE-ID") is not None)):
+    groups: dict[str, list[Any]] = {}
+    for n, event in enumerate(sorted(events, key=lambda entry: entry.get("RECURRENCE-ID") is not None)):
         name = str(_first(event.get("UID")) or "")
-        changes = event.get("RECURRENCE-ID") is not None and name in found
-        found.setdefault(name if changes or (name and name not in found) else f"{name} {n}", []).append(event)
-    return list(found.values())
+        changes = event.get("RECURRENCE-ID") is not None and name in groups
+        groups.setdefault(name if changes or (name and name not in groups) else f"{name} {n}", []).append(event)
+    return list(groups.values())
 
 
 def _dates_of(together: list[Any], home: ZoneInfo | None, window: Window | None) -> list[Dated]:
@@ -174,7 +176,7 @@ def _dates_of(together: list[Any], home: ZoneInfo | None, window: Window | None)
     parts = {str(key).upper(): [str(part).upper() for part in values] for key, values in rule.items()}
     yearly = parts.get("FREQ") == ["YEARLY"] and parts.get("INTERVAL", ["1"]) == ["1"]
     if yearly and not changes and not {"COUNT", "UNTIL", "BYDAY", "BYSETPOS", "BYWEEKNO", "BYYEARDAY"} & set(parts):
-        return [made for day in _days_of(event, home)[:1] if (made := _date_on(day, text, True))]
+        return [dated for day in _days_of(event, home)[:1] if (dated := _date_on(day, text, True))]
     # What comes again within a day is told of its own day: no calendar shows hours.
     often = parts.get("FREQ", [""])[0] in ("SECONDLY", "MINUTELY", "HOURLY")
     often = often or any(len(parts.get(part, [])) > 1 for part in ("BYHOUR", "BYMINUTE", "BYSECOND"))
@@ -183,15 +185,20 @@ def _dates_of(together: list[Any], home: ZoneInfo | None, window: Window | None)
         import recurring_ical_events
 
         alone = icalendar.Calendar()
-        for one in together:
-            alone.add_component(one)
+        for entry in together:
+            alone.add_component(entry)
         times = recurring_ical_events.of(alone).between(*window)[:MOST_TIMES]
-        kept = (time for time in times if not _is_cancelled(time))
-        found = [(day, _name_of(time) or text) for time in kept for day in _days_of(time, home)]
-        within = sorted({(day, name) for day, name in found if window[0] <= day < window[1]})
-        return [made for day, name in within if (made := _date_on(day, name, False))]
-    days = [(day, _name_of(one) or text) for one in together if not _is_cancelled(one) for day in _days_of(one, home)]
-    return [made for day, name in days if (made := _date_on(day, name, False))]
+        times_kept = (time for time in times if not _is_cancelled(time))
+        days_listed = [(day, _name_of(time) or text) for time in times_kept for day in _days_of(time, home)]
+        within = sorted({(day, name) for day, name in days_listed if window[0] <= day < window[1]})
+        return [dated for day, name in within if (dated := _date_on(day, name, False))]
+    days = [
+        (day, _name_of(entry) or text)
+        for entry in together
+        if not _is_cancelled(entry)
+        for day in _days_of(entry, home)
+    ]
+    return [dated for day, name in days if (dated := _date_on(day, name, False))]
 
 
 def _is_cancelled(event: Any) -> bool:

@@ -37,8 +37,8 @@ def trace_drawing(svg: bytes) -> str:
     ]
     seen = np.pad((alpha >= 96).astype(np.uint8), 1)
     twice = cv2.resize(seen, None, fx=2, fy=2, interpolation=cv2.INTER_NEAREST)
-    found, _ = cv2.findContours(twice, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_SIMPLE)
-    around = [cv2.approxPolyDP(contour, 1.2, True).reshape(-1, 2) / 2.0 - 0.75 for contour in found]
+    contours, _ = cv2.findContours(twice, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_SIMPLE)
+    around = [cv2.approxPolyDP(contour, 1.2, True).reshape(-1, 2) / 2.0 - 0.75 for contour in contours]
     fractions = [np.clip(polygon / side, 0, 1).round(4) for polygon in around if len(polygon) >= 3]
     return "".join(outlines.polygon(polygon.tolist()) for polygon in fractions[:500])
 
@@ -49,10 +49,10 @@ def trace_outline(png: bytes, by: str) -> str:
     height, width = seen.shape
     # Twice as large, so that a polygon through pixel centres runs along pixel edges; half a pixel of slack stays.
     grown = cv2.copyMakeBorder(cv2.resize(seen, None, fx=2, fy=2, interpolation=cv2.INTER_NEAREST), 1, 1, 1, 1, 0)
-    found, _ = cv2.findContours(grown, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
+    contours, _ = cv2.findContours(grown, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
     slack = 0.7
     while True:
-        around = [cv2.approxPolyDP(contour, slack, True).reshape(-1, 2) / 2.0 - 0.25 for contour in found]
+        around = [cv2.approxPolyDP(contour, slack, True).reshape(-1, 2) / 2.0 - 0.25 for contour in contours]
         around = [polygon for polygon in around if len(polygon) >= 3]
         if sum(map(len, around)) <= _MOST_POINTS or slack > max(seen.shape):
             break

@@ -89,22 +89,22 @@ def _take_up_files(data: Any, folder: Path, named: dict[str, bytes]) -> Any:
         return [_take_up_files(entry, folder, named) for entry in data]
     if not isinstance(data, dict):
         return data
-    found = {key: _take_up_files(value, folder, named) for key, value in data.items()}
-    if "svg_file" in found:
-        found["svg"] = (folder / Path(found.pop("svg_file")).name).read_text("utf-8")
-    if "ornament" in found:
-        kind, _, drawing = found.pop("ornament").partition("/")
+    taken_up = {key: _take_up_files(value, folder, named) for key, value in data.items()}
+    if "svg_file" in taken_up:
+        taken_up["svg"] = (folder / Path(taken_up.pop("svg_file")).name).read_text("utf-8")
+    if "ornament" in taken_up:
+        kind, _, drawing = taken_up.pop("ornament").partition("/")
         content = (folder.parent.parent / "ornaments" / Path(kind).name / f"{Path(drawing).name}.svg").read_bytes()
-        found["asset"] = hashlib.sha256(content).hexdigest()
-        named[found["asset"]] = content
-        found.setdefault("traced", trace_drawing(content))
-    if "asset_file" in found:
-        content = (folder / Path(found.pop("asset_file")).name).read_bytes()
-        found["asset"] = hashlib.sha256(content).hexdigest()
-        named[found["asset"]] = content
-        if found.get("kind") == "ornament":
-            found.setdefault("traced", trace_drawing(content))
-    return found
+        taken_up["asset"] = hashlib.sha256(content).hexdigest()
+        named[taken_up["asset"]] = content
+        taken_up.setdefault("traced", trace_drawing(content))
+    if "asset_file" in taken_up:
+        content = (folder / Path(taken_up.pop("asset_file")).name).read_bytes()
+        taken_up["asset"] = hashlib.sha256(content).hexdigest()
+        named[taken_up["asset"]] = content
+        if taken_up.get("kind") == "ornament":
+            taken_up.setdefault("traced", trace_drawing(content))
+    return taken_up
 
 
 def read_shelf(folder: Path) -> Shelf:
@@ -126,11 +126,11 @@ def read_shelf(folder: Path) -> Shelf:
 
 
 def _labs(folder: Path) -> dict[str, LabSheet]:
-    found = {}
+    labs = {}
     for path in sorted((folder / "labs").glob("*.json")):
         try:
             lab = LabSheet.model_validate_json(path.read_text("utf-8"))
         except ValidationError as error:
             raise FileRefused(f"The lab sheet {path.stem} is not valid: {describe_invalid(error)}.") from None
-        found[lab.id] = lab
-    return found
+        labs[lab.id] = lab
+    return labs

@@ -57,10 +57,10 @@ def write_svg(layout: Layout, asset: Assets) -> bytes:
         ET.register_namespace(prefix, space[1:-1])
     bleed = layout.bleed_mm
     width, height = layout.width_mm + 2 * bleed, layout.height_mm + 2 * bleed
-    said = {name: value for name, value in layout.model_dump(mode="json").items() if name != "layers"}
+    fields = {name: value for name, value in layout.model_dump(mode="json").items() if name != "layers"}
     root = ET.Element(SVG + "svg", {
         "width": f"{width:.12g}mm", "height": f"{height:.12g}mm",
-        "viewBox": f"{-bleed:.12g} {-bleed:.12g} {width:.12g} {height:.12g}", SHEET: _json(said),
+        "viewBox": f"{-bleed:.12g} {-bleed:.12g} {width:.12g} {height:.12g}", SHEET: _json(fields),
     })  # fmt: skip
     writer = _Writer(layout, asset)
     writer.layers(layout.layers, root)
@@ -94,9 +94,9 @@ class _Writer:
     def layers(self, layers: tuple[Layer, ...], onto: ET.Element) -> None:
         """All layers of a stack, bottom to top."""
         for layer in layers:
-            said = layer.model_dump(mode="json")
-            said.pop("layers", None)
-            element = ET.SubElement(onto, SVG + "g", {"id": layer.id, "class": layer.kind, LAYER: _json(said)})
+            fields = layer.model_dump(mode="json")
+            fields.pop("layers", None)
+            element = ET.SubElement(onto, SVG + "g", {"id": layer.id, "class": layer.kind, LAYER: _json(fields)})
             if layer.name:
                 ET.SubElement(element, SVG + "title").text = layer.name
             if not layer.visible:
@@ -168,7 +168,7 @@ class _Writer:
         element = ET.SubElement(onto, SVG + f"{gradient.shape}Gradient", {
             "id": name, "gradientUnits": "userSpaceOnUse", **{k: f"{v:.9g}" for k, v in fields.items()},
         })  # fmt: skip
-        for stop in sorted(gradient.stops, key=lambda one: one.at):
+        for stop in sorted(gradient.stops, key=lambda colour_stop: colour_stop.at):
             ET.SubElement(element, SVG + "stop", {"offset": f"{stop.at:.6g}", "stop-color": stop.colour})
         return f"url(#{name})"
 
@@ -263,13 +263,13 @@ class Held:
         self.files: dict[str, bytes] = {}
         for element in root.iter(SVG + "metadata"):
             for data in json.loads(element.get(HELD, "{}")).values():
-                kept = base64.b64decode(data)
-                self.files[hashlib.sha256(kept).hexdigest()] = kept
+                content = base64.b64decode(data)
+                self.files[hashlib.sha256(content).hexdigest()] = content
         for element in root.iter(SVG + "image"):
             source = element.get("href") or element.get(XLINK + "href") or ""
             if ";base64," in source:
-                kept = base64.b64decode(source.partition(";base64,")[2])
-                self.files[hashlib.sha256(kept).hexdigest()] = kept
+                content = base64.b64decode(source.partition(";base64,")[2])
+                self.files[hashlib.sha256(content).hexdigest()] = content
 
     @staticmethod
     def layer(element: ET.Element) -> Layer | None:
@@ -285,7 +285,7 @@ class Held:
     def group(element: ET.Element, layers: tuple[Layer, ...]) -> Group | None:
         """The group an element was written from, with what lies in it now."""
         try:
-            said = json.loads(element.get(LAYER, ""))
-            return Group.model_validate({**said, "layers": layers}) if said.get("kind") == "group" else None
+            fields = json.loads(element.get(LAYER, ""))
+            return Group.model_validate({**fields, "layers": layers}) if fields.get("kind") == "group" else None
         except (ValueError, ValidationError, AttributeError):
             return None

@@ -62,8 +62,8 @@ def _sheet_2(page: Plain) -> tuple[Plain, Files]:
         if (outline := layer.get("outline")) and outline["kind"] == "mask":
             png = base64.b64decode(outline["png"], validate=True)
             by = outline.get("by", "alpha")
-            kept = {k: v for k, v in outline.items() if k != "png"}
-            layer["outline"] = kept | {"asset": add_file(png), "traced": trace_outline(png, by)}
+            fields = {k: v for k, v in outline.items() if k != "png"}
+            layer["outline"] = fields | {"asset": add_file(png), "traced": trace_outline(png, by)}
         return layer
 
     layers = [layer_2(layer) for layer in page["layers"]]
@@ -89,8 +89,8 @@ def _sheets_2(data: Plain) -> tuple[list[Plain], Files]:
 
 def _template_2(data: Plain) -> tuple[Plain, Files]:
     sheets, files = _sheets_2(data)
-    kept = {k: v for k, v in data.items() if k != "pages"}
-    return kept | {"schema_version": 2, "sheets": sheets}, files
+    fields = {k: v for k, v in data.items() if k != "pages"}
+    return fields | {"schema_version": 2, "sheets": sheets}, files
 
 
 def _job_2(data: Plain) -> tuple[Plain, Files]:
@@ -113,6 +113,6 @@ def _job_2(data: Plain) -> tuple[Plain, Files]:
         if any(filling.values()):
             fillings[sheet["id"]] = filling
     edition = {"id": "first", "name": "First", "photo_tones": old.get("photo_tones", {}), "fillings": fillings}
-    kept = {k: v for k, v in data.items() if k not in ("pages", "photos", "edition")}
+    fields = {k: v for k, v in data.items() if k not in ("pages", "photos", "edition")}
     job = {"schema_version": 2, "sheets": sheets, "pile": {"photos": data.get("photos", [])}, "editions": [edition]}
-    return kept | job, files
+    return fields | job, files

@@ -162,24 +162,24 @@ def clip_to_box(polygon_points: Points, x0: float, y0: float, x1: float, y1: flo
     """Polygon cut to an axis-parallel box (Sutherland and Hodgman, 1974). May be empty, shape (0, 2)."""
     points = [tuple(p) for p in polygon_points.tolist()]
     for axis, limit, sign in ((0, x0, 1.0), (0, x1, -1.0), (1, y0, 1.0), (1, y1, -1.0)):
-        kept: list[Any] = []
+        rings: list[Any] = []
         for i, p in enumerate(points):
             q = points[i - 1]
             dp, dq = sign * (p[axis] - limit), sign * (q[axis] - limit)
             if (dp >= 0) != (dq >= 0):
                 t = dq / (dq - dp)
-                kept.append((q[0] + t * (p[0] - q[0]), q[1] + t * (p[1] - q[1])))
+                rings.append((q[0] + t * (p[0] - q[0]), q[1] + t * (p[1] - q[1])))
             if dp >= 0:
-                kept.append(p)
-        points = kept
+                rings.append(p)
+        points = rings
     return np.array(points, dtype=np.float64).reshape(-1, 2)
 
 
 def region(polygons: tuple[Points, ...] | list[Points], rule: FillRule = "nonzero") -> Any:
     """What polygons enclose by a fill rule (SVG 1.1, 11.3), as one shapely geometry, holes and all."""
     rings = [p for p in polygons if len(p) >= 3]
-    if len(rings) == 1 and (one := shapely.Polygon(rings[0])).is_valid:
-        return one
+    if len(rings) == 1 and (polygon := shapely.Polygon(rings[0])).is_valid:
+        return polygon
     if not rings:
         return shapely.Polygon()
     _check_complexity(rings)
@@ -230,12 +230,12 @@ def simplify_polygons(polygons: tuple[Points, ...], rule: FillRule) -> tuple[Poi
 
 def _rings(geometry: Any) -> list[Points]:
     """A geometry's outer rings, and its holes running the other way."""
-    found = []
+    rings = []
     for part in shapely.get_parts(geometry):
         if part.geom_type == "Polygon" and not part.is_empty:
             turned = shapely.geometry.polygon.orient(part, -1.0)  # clockwise as seen with y down is positive
-            found += [np.asarray(ring.coords)[:-1] for ring in (turned.exterior, *turned.interiors)]
-    return found
+            rings += [np.asarray(ring.coords)[:-1] for ring in (turned.exterior, *turned.interiors)]
+    return rings
 
 
 def grow_polygons(polygons: tuple[Points, ...] | list[Points], by: float) -> list[Points]:

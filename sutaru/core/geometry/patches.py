@@ -131,8 +131,8 @@ class BezierPatch(Map):
     @cached_property
     def _starts(self) -> "tuple[scipy.spatial.cKDTree, Points]":
         t = np.linspace(0, 1, _START)
-        at = np.stack(np.meshgrid(t, t), axis=-1).reshape(-1, 2)
-        return scipy.spatial.cKDTree(self.apply(at)), at
+        starts = np.stack(np.meshgrid(t, t), axis=-1).reshape(-1, 2)
+        return scipy.spatial.cKDTree(self.apply(starts)), starts
 
     def inverse(self, points: ArrayLike) -> Points:
         """By Newton's method from the nearest of a lattice of known places.
@@ -142,20 +142,20 @@ class BezierPatch(Map):
         p = np.asarray(points, dtype=np.float64)
         target = p.reshape(-1, 2)
         tree, known = self._starts
-        at = known[tree.query(target)[1]].copy()
+        parameters = known[tree.query(target)[1]].copy()
         for _ in range(12):
             # Steps stay near the square, where the patch is known not to fold.
-            step = self._step(at, target)
-            fresh = np.clip(at + np.clip(step, -0.25, 0.25), 0.0, 1.0)
-            moved = np.abs(fresh - at).max()
-            at = fresh
+            step = self._step(parameters, target)
+            fresh = np.clip(parameters + np.clip(step, -0.25, 0.25), 0.0, 1.0)
+            moved = np.abs(fresh - parameters).max()
+            parameters = fresh
             if moved < 1e-9:
                 break
-        return (at + self._step(at, target)).reshape(p.shape)
+        return (parameters + self._step(parameters, target)).reshape(p.shape)
 
-    def _step(self, at: Points, target: Points) -> Points:
+    def _step(self, points: Points, target: Points) -> Points:
         """Newton's step towards the targets, the 2x2 systems solved by Cramer's rule."""
-        jacobian, error = self.jacobians(at), target - self.apply(at)
+        jacobian, error = self.jacobians(points), target - self.apply(points)
         (a, b), (c, d) = np.moveaxis(jacobian, (-2, -1), (0, 1))
         x, y = error[..., 0], error[..., 1]
         return np.stack([d * x - b * y, a * y - c * x], axis=-1) / (a * d - b * c)[..., None]

@@ -47,7 +47,7 @@ def plain_key(text: str) -> str:
 def list_meanings(job: Job) -> list[Meaning]:
     """All that a column can say in a job, in order: names, copies, fields, words, photos."""
     fields = [name for sheet in job.sheets for text in sheet.layout.texts_by_id.values() for name in names(text.text)]
-    own = [name for name in dict.fromkeys((*fields, *job.fields)) if "." not in name and name not in _COMPUTED]
+    field_names = [name for name in dict.fromkeys((*fields, *job.fields)) if "." not in name and name not in _COMPUTED]
     words = [
         Meaning(kind="words", sheet=sheet.id, layer=text.id)
         for sheet in job.sheets for text in sheet.layout.texts_by_id.values() if not text.content_locked
@@ -58,7 +58,7 @@ def list_meanings(job: Job) -> list[Meaning]:
     ]  # fmt: skip
     return [
         Meaning(kind="name"), Meaning(kind="key"), Meaning(kind="copies"),
-        *(Meaning(kind="field", field=name) for name in own), *words, *photos,
+        *(Meaning(kind="field", field=name) for name in field_names), *words, *photos,
     ]  # fmt: skip
 
 
@@ -76,22 +76,22 @@ def find_photos(pile: Pile, cell: str) -> list[Photo]:
 def match_columns(job: Job, table: Table) -> tuple[Meaning, ...]:
     """What each column of a list most likely says; "nothing" where that is not clear. No two say the same."""
     free = {meaning.key: meaning for meaning in list_meanings(job)}
-    found: list[Meaning] = [Meaning()] * len(table.columns)
+    meanings: list[Meaning] = [Meaning()] * len(table.columns)
     order = sorted(range(len(table.columns)), key=lambda n: not _match_by_name(job, table.columns[n], free))
     for n in order:
         meaning = _match_by_name(job, table.columns[n], free) or _match_by_example(
             job, [row[n] for row in table.rows], free
         )
         if meaning is not None:
-            found[n] = free.pop(meaning.key)
+            meanings[n] = free.pop(meaning.key)
     if "name" in free:
         # Whoever a row is for stands in its first column of words that says nothing else.
         for n, column in enumerate(zip(*table.rows, strict=True)):
             unlike = len(set(column)) > len(column) / 2 and not all(map(_number, column))
-            if found[n].kind == "nothing" and unlike and not _photos(job, column):
-                found[n] = free["name"]
+            if meanings[n].kind == "nothing" and unlike and not _photos(job, column):
+                meanings[n] = free["name"]
                 break
-    return tuple(found)
+    return tuple(meanings)
 
 
 def _number(cell: str) -> bool:
@@ -99,27 +99,27 @@ def _number(cell: str) -> bool:
 
 
 def _match_by_name(job: Job, column: str, free: dict[str, Meaning]) -> Meaning | None:
-    said = plain_key(column)
-    if not said:
+    key = plain_key(column)
+    if not key:
         return None
     for meaning in free.values():
-        if meaning.kind == "field" and said in (plain_key(meaning.field), plain_key(meaning.field.replace("_", " "))):
+        if meaning.kind == "field" and key in (plain_key(meaning.field), plain_key(meaning.field.replace("_", " "))):
             return meaning
         if meaning.kind in ("words", "photo"):
             layer = job.sheets_by_id[meaning.sheet].layout.find(meaning.layer)
-            if layer is not None and said in (plain_key(layer.name), plain_key(layer.id)):
+            if layer is not None and key in (plain_key(layer.name), plain_key(layer.id)):
                 return meaning
-    if said in _NAMES and "name" in free:
+    if key in _NAMES and "name" in free:
         return free["name"]
-    if said in _KEYS and "key" in free:
+    if key in _KEYS and "key" in free:
         return free["key"]
-    if said in _COPIES and "copies" in free:
+    if key in _COPIES and "copies" in free:
         return free["copies"]
-    if like := _PHOTO.match(said):
+    if like := _PHOTO.match(key):
         photos = [meaning for meaning in free.values() if meaning.kind == "photo"]
-        at = int(like[2] or 1) - 1
+        number = int(like[2] or 1) - 1
         every = [meaning for meaning in list_meanings(job) if meaning.kind == "photo"]
-        return every[at] if at < len(every) and every[at] in photos else None
+        return every[number] if number < len(every) and every[number] in photos else None
     return None
 
 
@@ -131,5 +131,7 @@ def _match_by_example(job: Job, cells: list[str], free: dict[str, Meaning]) -> M
 
 def _photos(job: Job, cells: Iterable[str]) -> bool:
     """Whether most cells that say something are names of photos."""
-    told = [cell for cell in cells if cell]
-    return bool(told) and sum(bool(find_photos(job.pile, cell)) for cell in told) >= _MOSTLY * len(told)
+    cells_filled = [cell for cell in cells if cell]
+    return bool(cells_filled) and sum(bool(find_photos(job.pile, cell)) for cell in cells_filled) >= _MOSTLY * len(
+        cells_filled
+    )

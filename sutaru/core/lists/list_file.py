@@ -33,16 +33,16 @@ def read_list(data: bytes, name: str) -> Table:
     rows = _read_xlsx(data, name) if data[:2] == b"PK" else _read_csv(data)
     while rows and not any(rows[0]):
         rows.pop(0)
-    kept = [row for row in rows[1:] if any(row)]
-    if not kept:
+    rows_kept = [row for row in rows[1:] if any(row)]
+    if not rows_kept:
         raise FileRefused(
             f"There are no rows in {name}.",
             "Bring in a CSV or XLSX whose first row names its columns, then a row a customer.",
         )
     wide = max((n for row in rows for n, cell in enumerate(row, 1) if cell), default=0)
-    if wide > MOST_COLUMNS or len(kept) > MOST_ROWS:
+    if wide > MOST_COLUMNS or len(rows_kept) > MOST_ROWS:
         raise FileRefused(
-            f"{name} has {len(kept):,} rows and {wide} columns; {MOST_ROWS:,} and {MOST_COLUMNS} are the most.",
+            f"{name} has {len(rows_kept):,} rows and {wide} columns; {MOST_ROWS:,} and {MOST_COLUMNS} are the most.",
             "Bring in a shorter list.",
         )
 
@@ -51,7 +51,7 @@ def read_list(data: bytes, name: str) -> Table:
 
     heading = fill_row(rows[0])
     columns = tuple(cell or f"Column {n}" for n, cell in enumerate(heading, 1))
-    return Table(columns=columns, rows=tuple(fill_row(row) for row in kept))
+    return Table(columns=columns, rows=tuple(fill_row(row) for row in rows_kept))
 
 
 def _read_csv(data: bytes) -> list[list[str]]:

@@ -90,9 +90,9 @@ def fade_in(depth: Floats, over: float) -> Floats:
     return (t * t * (3 - 2 * t)).astype(np.float32, copy=False)
 
 
-def _first(at: int, scale: float) -> int:
+def _first(place: int, scale: float) -> int:
     """Which pixel of a smaller photo comes first for one that begins at a pixel of the photo itself."""
-    return at if scale == 1.0 else math.floor(at * scale) - 1
+    return place if scale == 1.0 else math.floor(place * scale) - 1
 
 
 def _middles(box: Box, scale: float = 1.0) -> tuple[Floats, Floats]:
@@ -166,8 +166,8 @@ def _depth(rings: tuple[tuple[tuple[float, float], ...], ...], size: Size) -> _D
     # Finer, so that the edge is known to a fraction of a pixel however small it is.
     finer = 4 if max(shape) <= _FINE_PX // 4 else 2
     fine = np.zeros((shape[0] * finer, shape[1] * finer), np.uint8)
-    at = [np.rint((line - whole[:2]) * (scale * finer * 16) - 8).astype(np.int32) for line in lines]
-    cv2.fillPoly(fine, at, 1, shift=4)
+    corners_px = [np.rint((line - whole[:2]) * (scale * finer * 16) - 8).astype(np.int32) for line in lines]
+    cv2.fillPoly(fine, corners_px, 1, shift=4)
     inside = cv2.distanceTransform(fine, cv2.DIST_L2, cv2.DIST_MASK_5)
     outside = cv2.distanceTransform(1 - fine, cv2.DIST_L2, cv2.DIST_MASK_5)
     away = (inside - outside) / np.float32(finer * scale)

@@ -26,33 +26,33 @@ def cut_out_subject(image: Bytes, touch: Free) -> Bytes:
     """RGBA (h, w, 4) of a subject. ``image``: all of the photo, (h, w, 3). Only along its line is anything worked out: what lies
     deep within is the photo's own, what lies far outside is nothing."""
     size = Size(image.shape[1], image.shape[0])
-    made: Bytes = np.asarray(cv2.cvtColor(image, cv2.COLOR_RGB2RGBA), np.uint8)
-    made[..., 3] = 0
+    pixels: Bytes = np.asarray(cv2.cvtColor(image, cv2.COLOR_RGB2RGBA), np.uint8)
+    pixels[..., 3] = 0
     box = extent(touch.area, size)
     if box is None:
-        return made
+        return pixels
     band = _BAND * size.longer_side
     box = grow_box(box, round(band) + 1, size)
     small = _shrink_line(touch, size)
-    own, behind = _colours(image, small)
+    colours, behind = _colours(image, small)
     for cell, is_within in _blocks(touch, size, box, small):
         if is_within:
-            made[cell[1] : cell[3], cell[0] : cell[2], 3] = round(2.55 * touch.strength)
+            pixels[cell[1] : cell[3], cell[0] : cell[2], 3] = round(2.55 * touch.strength)
         else:
-            _work_out(made, touch, size, cell, own, behind)
-    return made
+            _work_out(pixels, touch, size, cell, colours, behind)
+    return pixels
 
 
-def _work_out(made: Bytes, touch: Free, size: Size, cell: Box, own: Floats, behind: Floats) -> None:
+def _work_out(pixels: Bytes, touch: Free, size: Size, cell: Box, colours_here: Floats, behind: Floats) -> None:
     """A block of the photo that the line passes, in place."""
     band, inner_band = _BAND * size.longer_side, _INNER * size.longer_side
     depth = _depth(touch, size, cell)
     share = fade_in(depth, touch.area.soft * size.longer_side)
-    part = made[cell[1] : cell[3], cell[0] : cell[2]]
+    part = pixels[cell[1] : cell[3], cell[0] : cell[2]]
     edge = (depth > -band) & (depth < inner_band)
     if edge.any():
         seen = part[edge, :3].astype(np.float32)
-        inner, outer = (_small_colours_at(colours, size, cell)[edge] for colours in (own, behind))
+        inner, outer = (_small_colours_at(colours, size, cell)[edge] for colours in (colours_here, behind))
         follows, sure = mix_share(seen, inner, outer)
         least = fade_in(depth[edge] - inner_band / 2, inner_band / 2)
         follows = np.clip(follows, least, fade_in(depth[edge] + band, band))
@@ -107,7 +107,7 @@ def _colours(image: Bytes, small: _Small) -> tuple[Floats, Floats]:
 def _small_colours_at(colours: Floats, size: Size, box: Box) -> NDArray[Any]:
     """Small colours, where the pixels of a box are."""
     scale = colours.shape[1] / size.width, colours.shape[0] / size.height
-    move = [(at + 0.5) * k - 0.5 for at, k in zip(box[:2], scale, strict=True)]
+    move = [(place + 0.5) * k - 0.5 for place, k in zip(box[:2], scale, strict=True)]
     onto = np.array([[scale[0], 0, move[0]], [0, scale[1], move[1]]])
     flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
     return cv2.warpAffine(

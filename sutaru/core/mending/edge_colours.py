@@ -36,11 +36,11 @@ def extend_colours(seen: Floats, known: NDArray[np.bool_]) -> Floats:
     for sums, weight in reversed(levels):
         size = weight.shape[1], weight.shape[0]
         further = cv2.resize(colours, size, interpolation=cv2.INTER_LINEAR).reshape(*weight.shape, 3)
-        own = sums.reshape(*weight.shape, 3) / np.maximum(weight, np.float32(1e-4))[..., None]
+        mean_colours = sums.reshape(*weight.shape, 3) / np.maximum(weight, np.float32(1e-4))[..., None]
         sure = (
             np.clip(weight * 4, 0, 1)[..., None]
             if weight is not levels[-1][1]
             else np.ones((*weight.shape, 1), np.float32)
         )
-        colours = (further + (own - further) * sure).astype(np.float32)
+        colours = (further + (mean_colours - further) * sure).astype(np.float32)
     return colours

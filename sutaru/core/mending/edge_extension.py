@@ -64,7 +64,7 @@ def plan_strips(
 ) -> tuple[Strip, ...]:
     """How a photo is made to go on. ``seen``: all of it, (h, w, 3), ``SMALL_PX`` along its longer side. ``spare``: boxes (left,
     top, right, bottom, fractions) that must not show twice. A side for which nothing can be taken goes on mirrored."""
-    found: list[Strip] = []
+    strips: list[Strip] = []
     whole = seen
     # Sideways first, then all of that up and down.
     for tall, pair in ((False, ("left", "right")), (True, ("top", "bottom"))):
@@ -77,12 +77,12 @@ def plan_strips(
         for side in pair:
             left = edges[("left", "top", "right", "bottom").index(side)]
             while left > 1e-6:
-                own = [s for s in found if s.side == side]
-                strip = _strip(side, source, whole, taken, left, length, own)
-                found.append(strip)
+                strips_there = [s for s in strips if s.side == side]
+                strip = _strip(side, source, whole, taken, left, length, strips_there)
+                strips.append(strip)
                 whole = lay_strip(whole, source, strip)
                 left -= strip.adds
-    return tuple(found)
+    return tuple(strips)
 
 
 def extend_edges(image: Bytes, strips: Sequence[Strip]) -> Bytes:
@@ -127,19 +127,19 @@ def _strip(
     side: str, source: Bytes, whole: Bytes, taken: NDArray[np.bool_], adds: float, length: int, before: Sequence[Strip]
 ) -> Strip:  # fmt: skip
     """The strip that meets an edge best and is most like what lies along it."""
-    at, edge = _turn_to_right(source, side).astype(np.float32), _turn_to_right(whole, side)
-    kept = taken[::-1] if _TURNS[side][1] else taken
+    pixels, edge = _turn_to_right(source, side).astype(np.float32), _turn_to_right(whole, side)
+    source_edge = taken[::-1] if _TURNS[side][1] else taken
     plain = Strip(side, False, 0.0, _OVERLAP, adds, np.zeros(1, np.float32), np.zeros((1, 3), np.float32))
     _, overlap, _ = _px(plain, length)
     seen = np.ascontiguousarray(edge[:, -overlap:]).astype(np.float32)
-    soft = cv2.blur(at, (_TEXTURE_PX, _TEXTURE_PX))  # grain and blades of grass are no other thing
+    soft = cv2.blur(pixels, (_TEXTURE_PX, _TEXTURE_PX))  # grain and blades of grass are no other thing
     along = soft[:, -overlap:].mean(axis=1, keepdims=True)
     # How far each column of the source is from that, where it is furthest: what stands there must not stand there again.
-    unlike = np.sort(((soft - along) ** 2).mean(axis=2), axis=0)[-max(1, len(at) // 12) :].mean(axis=0)
-    unlike[kept] = np.inf
+    unlike = np.sort(((soft - along) ** 2).mean(axis=2), axis=0)[-max(1, len(pixels) // 12) :].mean(axis=0)
+    unlike[source_edge] = np.inf
     best: tuple[float, Strip] | None = None
     for mirrored in (False, True):
-        flipped = np.ascontiguousarray(at[:, ::-1] if mirrored else at)
+        flipped = np.ascontiguousarray(pixels[:, ::-1] if mirrored else pixels)
         strange = unlike[::-1] if mirrored else unlike
         off = cv2.matchTemplate(flipped, seen, cv2.TM_SQDIFF)[0] / seen.size
         for share in _SHARES:
@@ -163,9 +163,9 @@ def _strip(
     strip = best[1] if best and math.isfinite(best[0]) else replace(plain, mirrored=True)
     fresh = _cut_strip(_turn_to_right(source, side), strip, length).astype(np.float32)[:, :overlap]
     cost = ((fresh - seen) ** 2).sum(axis=2)
-    own = np.flatnonzero(kept[-overlap:]) if not before else np.empty(0, np.int64)
-    if len(own):  # what must stay visible at the photo's own edge is not cut away
-        cost[:, : own[-1]] += np.float32(1e9)
+    rows_kept = np.flatnonzero(source_edge[-overlap:]) if not before else np.empty(0, np.int64)
+    if len(rows_kept):  # what must stay visible at the photo's own edge is not cut away
+        cost[:, : rows_kept[-1]] += np.float32(1e9)
     cut = _cheapest_cut(cost)
     off_by = np.stack([_cut_difference(seen - fresh, cut, row) for row in range(len(cut))])
     led = cv2.GaussianBlur(off_by[:, None], (0, 0), max(1.0, len(cut) / 40))[:, 0].astype(np.float32)
@@ -191,9 +191,9 @@ def _cheapest_cut(cost: Floats) -> NDArray[np.int64]:
     return way
 
 
-def _cut_strip(at: Bytes, strip: Strip, length: int) -> Bytes:
+def _cut_strip(pixels: Bytes, strip: Strip, length: int) -> Bytes:
     begins, overlap, adds = _px(strip, length)
-    flipped = at[:, ::-1] if strip.mirrored else at
+    flipped = pixels[:, ::-1] if strip.mirrored else pixels
     part = flipped[:, begins : begins + overlap + adds]
     short = overlap + adds - part.shape[1]
     return cv2.copyMakeBorder(part, 0, 0, 0, short, cv2.BORDER_REFLECT).astype(np.uint8) if short > 0 else part
@@ -201,7 +201,7 @@ def _cut_strip(at: Bytes, strip: Strip, length: int) -> Bytes:
 
 def lay_strip(whole: Bytes, source: Bytes, strip: Strip) -> Bytes:
     """An image with a strip of its source laid on."""
-    at, edge = _turn_to_right(source, strip.side), _turn_to_right(whole, strip.side)
+    pixels, edge = _turn_to_right(source, strip.side), _turn_to_right(whole, strip.side)
     length = source.shape[0 if _TURNS[strip.side][0] else 1]
     _, overlap, adds = _px(strip, length)
     rows = edge.shape[0]
@@ -210,7 +210,7 @@ def lay_strip(whole: Bytes, source: Bytes, strip: Strip) -> Bytes:
     x = (np.arange(overlap + adds, dtype=np.float32) + 0.5)[None] / np.float32(overlap)
     # The colours of the edge where it is cut, less and less on the way to the strip's other end.
     still = np.clip(1 - (x - cut[:, None]) / (np.float32((overlap + adds) / overlap) - cut[:, None]), 0, 1)
-    fresh = _cut_strip(at, strip, length).astype(np.float32) + led * still[..., None]
+    fresh = _cut_strip(pixels, strip, length).astype(np.float32) + led * still[..., None]
     t = np.clip((x[:, :overlap] - cut[:, None]) / np.float32(_SOFT) + np.float32(0.5), 0, 1)
     # Wholly the photo where the overlap begins, wholly the strip where the photo ends.
     t = np.clip(t * np.minimum(1, x[:, :overlap] * 8), 1 - np.minimum(1, (1 - x[:, :overlap]) * 8), 1)

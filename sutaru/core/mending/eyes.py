@@ -23,9 +23,9 @@ def glare(part: NDArray[np.float32]) -> NDArray[np.float32]:
     red, green, blue = part[..., 0], part[..., 1], part[..., 2]
 
     def brightness_over(
-        one: NDArray[np.float32], others: NDArray[np.float32], ends: tuple[float, float]
+        inner: NDArray[np.float32], others: NDArray[np.float32], ends: tuple[float, float]
     ) -> NDArray[np.float32]:
-        t = np.clip(((one - others) / np.maximum(one, _DARK) - ends[0]) / (ends[1] - ends[0]), 0.0, 1.0)
+        t = np.clip(((inner - others) / np.maximum(inner, _DARK) - ends[0]) / (ends[1] - ends[0]), 0.0, 1.0)
         return (t * t * (3 - 2 * t)).astype(np.float32)
 
     glares: NDArray[np.float32] = np.maximum(
@@ -52,12 +52,12 @@ def remove_flash(image: Bytes, touch: Eye, size: Size, box: Box) -> None:
     image[y0:y1, x0:x1] = np.rint(np.clip(part, 0, 255)).astype(np.uint8)
 
 
-def pupil(image: Bytes, at: tuple[float, float], reach: float) -> tuple[tuple[float, float], float] | None:
+def pupil(image: Bytes, point: tuple[float, float], reach: float) -> tuple[tuple[float, float], float] | None:
     """The glaring pupil nearest to a point, px, looked for within ``reach`` px: its centre and radius; None
     where there is none."""
     height, width = image.shape[:2]
-    x0, y0 = max(0, math.floor(at[0] - reach)), max(0, math.floor(at[1] - reach))
-    x1, y1 = min(width, math.ceil(at[0] + reach)), min(height, math.ceil(at[1] + reach))
+    x0, y0 = max(0, math.floor(point[0] - reach)), max(0, math.floor(point[1] - reach))
+    x1, y1 = min(width, math.ceil(point[0] + reach)), min(height, math.ceil(point[1] + reach))
     if x1 - x0 < 2 or y1 - y0 < 2:
         return None
     glares = (glare(image[y0:y1, x0:x1].astype(np.float32)) > 0.4).astype(np.uint8)
@@ -69,7 +69,7 @@ def pupil(image: Bytes, at: tuple[float, float], reach: float) -> tuple[tuple[fl
         if area < 3 or not roundish or max(wide, high) > 1.2 * reach:
             continue
         centre = float(centres[n, 0]) + x0 + 0.5, float(centres[n, 1]) + y0 + 0.5
-        off = math.hypot(centre[0] - at[0], centre[1] - at[1]) - math.sqrt(area)
+        off = math.hypot(centre[0] - point[0], centre[1] - point[1]) - math.sqrt(area)
         if best is None or off < best[0]:
             best = off, centre, max(wide, high) / 2
     return None if best is None else (best[1], best[2] * 1.35 + 0.5)

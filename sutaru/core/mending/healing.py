@@ -73,8 +73,8 @@ def _solve_system(
     factors = scipy.sparse.linalg.splu(
         matrix, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True}
     )
-    found: NDArray[np.float64] = factors.solve(given)
-    return found
+    solution: NDArray[np.float64] = factors.solve(given)
+    return solution
 
 
 def _filter_neighbours(u: Floats, kernel: Floats) -> Floats:
@@ -82,13 +82,13 @@ def _filter_neighbours(u: Floats, kernel: Floats) -> Floats:
     return cv2.filter2D(u, -1, kernel, borderType=cv2.BORDER_REPLICATE).reshape(u.shape).astype(np.float32, copy=False)
 
 
-def _swept(u: Floats, asked: Floats | None, free: Floats, times: int) -> None:
+def _swept(u: Floats, right_side: Floats | None, free: Floats, times: int) -> None:
     """Damped Jacobi sweeps of 4 u - (sum of neighbours) = asked (nothing: 0), in place where it is free."""
     within = (free[..., 0] > 0).astype(np.uint8)
     for _ in range(times):
         fresh = _filter_neighbours(u, _SWEEP)
-        if asked is not None:
-            fresh += asked * np.float32(_DAMPED / 4)
+        if right_side is not None:
+            fresh += right_side * np.float32(_DAMPED / 4)
         cv2.copyTo(fresh, within, u)
 
 
@@ -97,23 +97,23 @@ def _resize_field(u: Floats, like: Floats, how: int) -> Floats:
     return cv2.resize(u, (shape[1], shape[0]), interpolation=how).reshape(*shape, -1).astype(np.float32, copy=False)
 
 
-def _cycle(u: Floats, asked: Floats | None, levels: list[Floats]) -> float:
+def _cycle(u: Floats, right_side: Floats | None, levels: list[Floats]) -> float:
     """One V-cycle in place (W. L. Briggs, V. E. Henson and S. F. McCormick, A Multigrid Tutorial, 2000). Gives how far off the
     coarser levels found it."""
     free = levels[0]
     if len(levels) == 1:
-        _swept(u, asked, free, _COARSEST)
+        _swept(u, right_side, free, _COARSEST)
         return 0.0
-    _swept(u, asked, free, _SWEEPS)
+    _swept(u, right_side, free, _SWEEPS)
     left = _filter_neighbours(u, _LAPLACE)
-    if asked is not None:
-        left += asked
+    if right_side is not None:
+        left += right_side
     left *= free
     coarse = _resize_field(left, levels[1], cv2.INTER_AREA) * 4 * levels[1]
     error = np.zeros_like(coarse)
     _cycle(error, coarse, levels[1:])
     u += _resize_field(error, free, cv2.INTER_LINEAR) * free
-    _swept(u, asked, free, _SWEEPS)
+    _swept(u, right_side, free, _SWEEPS)
     return float(np.abs(error).max())
 
 
@@ -172,9 +172,9 @@ def continue_values(values: Floats, unknown: Where) -> Floats:
     return out
 
 
-def _mirror_indices(at: NDArray[np.int64], side: int) -> NDArray[np.int64]:
-    at = np.where(at < 0, -1 - at, at)
-    return np.where(at >= side, 2 * side - 1 - at, at).clip(0, side - 1)
+def _mirror_indices(indices: NDArray[np.int64], side: int) -> NDArray[np.int64]:
+    indices = np.where(indices < 0, -1 - indices, indices)
+    return np.where(indices >= side, 2 * side - 1 - indices, indices).clip(0, side - 1)
 
 
 def _continue_on_coarse_grid(values: Floats, unknown: Where) -> Floats:
@@ -186,6 +186,6 @@ def _continue_on_coarse_grid(values: Floats, unknown: Where) -> Floats:
     blocks = height // 2, 2, width // 2, 2, -1
     total = weight.reshape(blocks).sum(axis=(1, 3))
     small = (held * weight).reshape(blocks).sum(axis=(1, 3)) / np.maximum(total, 1)
-    found = continue_values(small.astype(np.float32), total[..., 0] == 0)
-    large = cv2.resize(found, (width, height), interpolation=cv2.INTER_CUBIC).reshape(height, width, -1)
+    continued = continue_values(small.astype(np.float32), total[..., 0] == 0)
+    large = cv2.resize(continued, (width, height), interpolation=cv2.INTER_CUBIC).reshape(height, width, -1)
     return np.where(unknown[..., None], large[: unknown.shape[0], : unknown.shape[1]], values).astype(np.float32)

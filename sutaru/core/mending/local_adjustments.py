@@ -45,9 +45,9 @@ def adjust_area(image: Bytes, touch: Adjust, size: Size, box: Box) -> None:
         fresh = _tone_part(
             _sharpen_strip(before, whole, strip, touch.sharpness, size, around) if around else was, touch
         )
-        made = cv2.blendLinear(fresh, was.astype(np.float32), share, 1 - share)
+        mixed = cv2.blendLinear(fresh, was.astype(np.float32), share, 1 - share)
         image[strip[1] : strip[3], strip[0] : strip[2]] = cv2.convertScaleAbs(
-            np.maximum(made, 0) if around or touch.saturation > 0 else made
+            np.maximum(mixed, 0) if around or touch.saturation > 0 else mixed
         )
 
 
@@ -80,12 +80,14 @@ def _colour_part(part: Floats, touch: Adjust) -> Floats:
     that colour alone, as flat as is wished."""
     colour = np.array([int((touch.colour or "#000000")[n : n + 2], 16) for n in (1, 3, 5)], np.float32)
     lightness = cv2.transform(part, _LIGHTNESS[None])[..., None]
-    made = colour + (lightness - float(colour @ _LIGHTNESS))
-    low, high = made.min(axis=-1, keepdims=True), made.max(axis=-1, keepdims=True)
+    coloured = colour + (lightness - float(colour @ _LIGHTNESS))
+    low, high = coloured.min(axis=-1, keepdims=True), coloured.max(axis=-1, keepdims=True)
     with np.errstate(divide="ignore", invalid="ignore"):
-        made = np.where(low < 0, lightness + (made - lightness) * lightness / (lightness - low), made)
-        made = np.where(high > 255, lightness + (made - lightness) * (255 - lightness) / (high - lightness), made)
-    return np.asarray(made + (colour - made) * np.float32(touch.flat), np.float32)
+        coloured = np.where(low < 0, lightness + (coloured - lightness) * lightness / (lightness - low), coloured)
+        coloured = np.where(
+            high > 255, lightness + (coloured - lightness) * (255 - lightness) / (high - lightness), coloured
+        )
+    return np.asarray(coloured + (colour - coloured) * np.float32(touch.flat), np.float32)
 
 
 def _sharpen_strip(before: Bytes, whole: Box, strip: Box, amount: float, size: Size, around: int) -> Floats:

@@ -55,10 +55,10 @@ class Retoucher:
 
     def _retouch(self, image: Values, photo: Photo, space: Space, retouching: Retouching) -> Values:
         flat = convert_to_8_bits(image)
-        made = self._apply_touches(flat, photo, space, retouching)
+        pixels = self._apply_touches(flat, photo, space, retouching)
         if image.dtype == np.uint8:
-            return made
-        return np.where((made != flat).any(axis=-1, keepdims=True), convert_to_16_bits(made), image)
+            return pixels
+        return np.where((pixels != flat).any(axis=-1, keepdims=True), convert_to_16_bits(pixels), image)
 
     def _apply_touches(self, image: Bytes, photo: Photo, space: Space, retouching: Retouching) -> Bytes:
         names = [(photo.checksum, image.shape, space, stage) for stage in retouching.stages]
@@ -69,11 +69,11 @@ class Retoucher:
             done, before = 0, image
         if done == len(names):
             return before
-        made = before.copy()
+        pixels = before.copy()
         for touch in retouching.pixel_touches[done:]:
-            apply_touch(made, touch)
-        self._kept.put(names[-1], made)
-        return made
+            apply_touch(pixels, touch)
+        self._kept.put(names[-1], pixels)
+        return pixels
 
     def cut_out_free(
         self, photo: Photo, least_scale: float, space: Space, retouching: Retouching, touch: Free
@@ -81,13 +81,13 @@ class Retoucher:
         """RGBA (h, w, 4) of a subject that stands free, of 8 bits, once all touches are done. Raises PhotoRefused."""
         image = convert_to_8_bits(self(photo, least_scale, space, retouching))
         name = photo.checksum, image.shape, space, touch.digest + (retouching.stages or ("",))[-1]
-        made = self._kept.get(name)
-        if made is None:
-            made = cut_out_subject(np.ascontiguousarray(image[..., :3]), touch)
+        cut_out = self._kept.get(name)
+        if cut_out is None:
+            cut_out = cut_out_subject(np.ascontiguousarray(image[..., :3]), touch)
             if image.shape[2] == 4:
-                made[..., 3] = cv2.multiply(made[..., 3], image[..., 3], scale=1 / 255)
-            self._kept.put(name, made)
-        return made
+                cut_out[..., 3] = cv2.multiply(cut_out[..., 3], image[..., 3], scale=1 / 255)
+            self._kept.put(name, cut_out)
+        return cut_out
 
     def extend_edges_of(
         self, image: Values, photo: Photo, space: Space, retouching: Retouching | None, edges: Edges
@@ -112,24 +112,24 @@ class Retoucher:
             strips = plan_strips(shrink_for_planning(seen), edges, spare)
             self._plans.put((photo.checksum, space, which), strips)
         name = photo.checksum, image.shape, space, which
-        made = self._kept.get(name)
-        if made is None:
-            made = extend_edges(convert_to_8_bits(image), strips)
-            self._kept.put(name, made)
+        extended = self._kept.get(name)
+        if extended is None:
+            extended = extend_edges(convert_to_8_bits(image), strips)
+            self._kept.put(name, extended)
         left, top = added_px(strips, image.shape[1], image.shape[0])
         if image.dtype == np.uint8:
-            return made, left, top
-        deep = convert_to_16_bits(made)
+            return extended, left, top
+        deep = convert_to_16_bits(extended)
         deep[top : top + image.shape[0], left : left + image.shape[1]] = image
         return deep, left, top
 
 
 def retouch_image(image: Bytes, retouching: Retouching) -> Bytes:
     """An image (h, w, 3), all of a photo, with its touches done."""
-    made = image.copy()
+    pixels = image.copy()
     for touch in retouching.pixel_touches:
-        apply_touch(made, touch)
-    return made
+        apply_touch(pixels, touch)
+    return pixels
 
 
 def reach_of(touch: Cover | Adjust | Eye, size: Size) -> Box | None:
@@ -238,13 +238,13 @@ def source(image: Bytes, touch: Cover, size: Size, box: Box, finer: int = 1) -> 
         return part[top : top + y1 - y0, left : left + x1 - x0].astype(np.float32)
     flags = cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP
     wide = (x1 - x0) * finer, (y1 - y0) * finer
-    found = cv2.warpAffine(
+    warped = cv2.warpAffine(
         part.astype(np.float32), np.column_stack([linear, move]), wide, flags=flags, borderMode=cv2.BORDER_REPLICATE
     )
-    return found.astype(np.float32, copy=False)
+    return warped.astype(np.float32, copy=False)
 
 
-def _reflect_indices(at: NDArray[np.int64], side: int) -> NDArray[np.int64]:
+def _reflect_indices(indices: NDArray[np.int64], side: int) -> NDArray[np.int64]:
     """Rows or columns beyond the edge, as in a mirror that stands there."""
-    around = np.mod(at, 2 * side)
+    around = np.mod(indices, 2 * side)
     return np.where(around < side, around, 2 * side - 1 - around)

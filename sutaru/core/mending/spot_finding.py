@@ -150,7 +150,7 @@ def blemishes(image: Bytes, faces: tuple[KeepArea, ...], features: list[tuple[Pl
 
 def _spots(grey: NDArray[Any], where: Bytes | None, size: Size, kind: _Kind) -> list[Speck]:
     unit = size.longer_side / 1500
-    found: list[tuple[float, Speck]] = []
+    spots: list[tuple[float, Speck]] = []
     taken = np.zeros(grey.shape, np.uint8)
     for across in (13, 7, 3):  # px of 1,500: the larger first, of which a smaller look sees parts
         side = 2 * max(2, round(across * unit)) + 1
@@ -175,15 +175,15 @@ def _spots(grey: NDArray[Any], where: Bytes | None, size: Size, kind: _Kind) -> 
             cv2.circle(taken, (round(x), round(y)), math.ceil(radius), 1, -1)
             strength = abs(float(off[round(y), round(x)])) / float(usual[round(y), round(x)])
             place = (x + 0.5) / size.width, (y + 0.5) / size.height
-            found.append((strength, Speck(place, radius / size.longer_side)))
-    found.sort(key=lambda entry: -entry[0])
-    return [speck for _, speck in found]
+            spots.append((strength, Speck(place, radius / size.longer_side)))
+    spots.sort(key=lambda entry: -entry[0])
+    return [speck for _, speck in spots]
 
 
 def _exclude_textures(spots: list[Speck], size: Size) -> list[Speck]:
     """Those with few others near: a texture is nothing but spots."""
     if not spots:
         return []
-    at = np.array([(s.centre[0] * size.width, s.centre[1] * size.height) for s in spots])
-    near = (np.hypot(*(at[:, None] - at[None]).transpose(2, 0, 1)) < _NEAR * size.longer_side).sum(axis=1) - 1
+    centres = np.array([(s.centre[0] * size.width, s.centre[1] * size.height) for s in spots])
+    near = (np.hypot(*(centres[:, None] - centres[None]).transpose(2, 0, 1)) < _NEAR * size.longer_side).sum(axis=1) - 1
     return [spot for spot, count in zip(spots, near.tolist(), strict=True) if count <= _FEW]

@@ -41,8 +41,8 @@ def select_subject(image: Bytes, stroke: Stroke, begun: Cut | None = None, away:
     cv2.grabCut(small[..., ::-1].copy(), mask, None, *models, _ROUNDS, cv2.GC_INIT_WITH_MASK)  # type: ignore[call-overload]
     inside = ((mask == cv2.GC_FGD) | (mask == cv2.GC_PR_FGD)).astype(np.uint8)
     inside = _keep_touched_pieces(inside, sure if before is None else before | sure)
-    found = _lines(_soften_edge(small, inside, ~sure if before is None else about & ~sure), size)
-    return found.copy_with(soft=begun.soft, outside=begun.outside) if found and begun else found
+    lines = _lines(_soften_edge(small, inside, ~sure if before is None else about & ~sure), size)
+    return lines.copy_with(soft=begun.soft, outside=begun.outside) if lines and begun else lines
 
 
 def _mark_known(sure: Flags, about: Flags, size: Size) -> Bytes:
@@ -70,12 +70,12 @@ def _mark_known_around(before: Flags, sure: Flags, about: Flags, away: bool) -> 
 def _keep_touched_pieces(inside: Bytes, sure: Flags) -> Bytes:
     """Only the pieces that the stroke passes over, small holes in them filled."""
     _, pieces = cv2.connectedComponents(inside)
-    kept = np.isin(pieces, np.unique(pieces[sure & (inside > 0)])) & (inside > 0)
-    count, holes, stats, _ = cv2.connectedComponentsWithStats((~kept).astype(np.uint8))
+    touched = np.isin(pieces, np.unique(pieces[sure & (inside > 0)])) & (inside > 0)
+    count, holes, stats, _ = cv2.connectedComponentsWithStats((~touched).astype(np.uint8))
     for n in range(1, count):
-        if stats[n, 4] < _SMALL * kept.size:
-            kept[holes == n] = True
-    return kept.astype(np.uint8)
+        if stats[n, 4] < _SMALL * touched.size:
+            touched[holes == n] = True
+    return touched.astype(np.uint8)
 
 
 def _soften_edge(small: Bytes, inside: Bytes, open_: Flags) -> Bytes:
@@ -99,9 +99,9 @@ def _lines(inside: Bytes, size: Size) -> Cut | None:
     # A piece that reaches the photo's edge goes on a little beyond it.
     wide = cv2.copyMakeBorder(fine, 4, 4, 4, 4, cv2.BORDER_REPLICATE)
     wide = cv2.copyMakeBorder(wide, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0)
-    found, _ = cv2.findContours(wide, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    contours, _ = cv2.findContours(wide, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
     rings = []
-    for line in sorted(found, key=lambda one: -abs(cv2.contourArea(one)))[:200]:
+    for line in sorted(contours, key=lambda contour: -abs(cv2.contourArea(contour)))[:200]:
         if abs(cv2.contourArea(line)) < _SMALLEST * fine.size:
             continue
         points = cv2.approxPolyDP(line, 0.7, closed=True).reshape(-1, 2) - 4.5

@@ -51,8 +51,8 @@ def _levels(x: Floats, black: float, white: float, gamma: float) -> Floats:
 
 def _interpolate_curve(points: tuple[tuple[float, float], ...], x: Floats) -> Floats:
     """Values carried along a monotone cubic through points (F. N. Fritsch and J. Butland, SIAM J. Sci. Stat. Comput. 5, 1984)."""
-    at, to = (np.array(side) / 255 for side in zip(*points, strict=True))
-    return np.clip(scipy.interpolate.PchipInterpolator(at, to)(np.clip(x, at[0], at[-1])), 0.0, 1.0)
+    inputs, to = (np.array(side) / 255 for side in zip(*points, strict=True))
+    return np.clip(scipy.interpolate.PchipInterpolator(inputs, to)(np.clip(x, inputs[0], inputs[-1])), 0.0, 1.0)
 
 
 def _contrast(x: Floats, amount: float) -> Floats:
@@ -68,7 +68,7 @@ def gains(step: WhiteBalance) -> Floats:
     return gains / float(gains @ (0.2126, 0.7152, 0.0722))
 
 
-def _curve(step: Step, x: Floats, found: Found) -> Floats | None:
+def _curve(step: Step, x: Floats, facts: Found) -> Floats | None:
     """A step on values 0 to 1, shape (3, 256), when it treats each channel by itself; None when it does not."""
     match step:
         case Levels():
@@ -76,10 +76,10 @@ def _curve(step: Step, x: Floats, found: Found) -> Floats | None:
             each = [_levels(x[n], e.black, e.white, e.gamma) if e else x[n] for n, e in enumerate(ends)]
             return _levels(np.stack(each), step.black, step.white, step.gamma)
         case Curves():
-            own = np.stack(
+            curves_made = np.stack(
                 [_interpolate_curve(points, x[n]) for n, points in enumerate((step.red, step.green, step.blue))]
             )
-            return np.stack([_interpolate_curve(step.all, channel) for channel in own])
+            return np.stack([_interpolate_curve(step.all, channel) for channel in curves_made])
         case Exposure():
             return value(np.minimum(light(x) * 2**step.stops, 1.0))
         case Contrast():
@@ -87,14 +87,14 @@ def _curve(step: Step, x: Floats, found: Found) -> Floats | None:
         case WhiteBalance():
             return value(np.minimum(light(x) * gains(step)[:, None], 1.0))
         case Enhance():
-            black, white = min(found.black, _DARKEST), max(found.white, _LIGHTEST)
+            black, white = min(facts.black, _DARKEST), max(facts.white, _LIGHTEST)
             share = step.amount / 100
             return (1 - share) * x + share * _levels(x, black, white, 1.0)
     return None
 
 
 @remember
-def curves(recipe: Recipe, found: Found, values: int = 256) -> tuple[Floats | Step, ...]:
+def curves(recipe: Recipe, facts: Found, values: int = 256) -> tuple[Floats | Step, ...]:
     """The recipe's steps that are on, those that treat channels by themselves joined into tables of 0 to 1: the first, that is
     asked by a photo's own ``values``, (3, 256) or (3, 65536), others (3, 65536)."""
     joined: list[Floats | Step] = []
@@ -104,7 +104,7 @@ def curves(recipe: Recipe, found: Found, values: int = 256) -> tuple[Floats | St
         last = joined[-1] if joined else None
         entries = _FINE if joined else values
         before = last if isinstance(last, np.ndarray) else np.tile(np.linspace(0, 1, entries), (3, 1))
-        after = _curve(step, before, found)
+        after = _curve(step, before, facts)
         if after is None:
             joined.append(step)
         elif isinstance(last, np.ndarray):
@@ -114,9 +114,9 @@ def curves(recipe: Recipe, found: Found, values: int = 256) -> tuple[Floats | St
     return tuple(joined)
 
 
-def apply_recipe(pixels: Values, recipe: Recipe | None, found: Found | None) -> Values:
+def apply_recipe(pixels: Values, recipe: Recipe | None, facts: Found | None) -> Values:
     """Pixels (h, w, 3) after a recipe. ``found``: what the machine knows of the photo, for enhancing."""
-    steps = curves(recipe, found or Found(), white(pixels) + 1) if recipe else ()
+    steps = curves(recipe, facts or Found(), white(pixels) + 1) if recipe else ()
     if not steps:
         return pixels
     if len(steps) == 1 and isinstance(steps[0], np.ndarray) and pixels.dtype == np.uint8:
@@ -138,8 +138,8 @@ def _apply_steps(part: Values, steps: tuple[Floats | Step, ...]) -> Values:
         values = part.astype(np.float32) / top
     for step in steps:
         if isinstance(step, np.ndarray):
-            at = np.rint(values * np.float32(_FINE - 1)).astype(np.uint16)
-            values = np.stack([channel[at[..., n]] for n, channel in enumerate(step.astype(np.float32))], axis=-1)
+            indices = np.rint(values * np.float32(_FINE - 1)).astype(np.uint16)
+            values = np.stack([channel[indices[..., n]] for n, channel in enumerate(step.astype(np.float32))], axis=-1)
         else:
             values = np.clip(_grey(values, step) if isinstance(step, BlackAndWhite) else _hsl(values, step), 0, 1)
     return np.rint(values * top).astype(part.dtype)

@@ -18,8 +18,8 @@ def match_tones(pixels: Bytes, like: Bytes) -> Curves:
     return Curves(red=red, green=green, blue=blue)
 
 
-def _curve(own: Bytes, like: Bytes) -> tuple[tuple[float, float], ...]:
-    held = np.quantile(own, _SHARES), np.quantile(like, _SHARES)
+def _curve(values: Bytes, like: Bytes) -> tuple[tuple[float, float], ...]:
+    held = np.quantile(values, _SHARES), np.quantile(like, _SHARES)
     points: list[tuple[float, float]] = []
     for x, y in zip(*(side.tolist() for side in held), strict=True):
         if not points or x - points[-1][0] >= _APART:

@@ -31,11 +31,11 @@ def propose_touches(image: Bytes, photo: Photo, what: What) -> tuple[Touch, ...]
     if what == "eyes":
         return _eyes(image, size)
     if what == "dust":
-        found = specks(_shrink_to(image, 1500))
+        spots = specks(_shrink_to(image, 1500))
     else:
         marked = tuple(area for area in photo.keep_areas if area.kind == "face")
-        found = blemishes(image, marked, _features(image)) if marked else []
-    return _cover_spots(image, found, what)
+        spots = blemishes(image, marked, _features(image)) if marked else []
+    return _cover_spots(image, spots, what)
 
 
 def _shrink_to(image: Bytes, longest: int) -> Bytes:
@@ -60,13 +60,13 @@ def _round_place(place: Place) -> Place:
 
 def _eyes(image: Bytes, size: Size) -> tuple[Touch, ...]:
     """Pupils that glare, near where the eyes of a face are."""
-    found: list[Touch] = []
+    eyes: list[Touch] = []
     for (x, y), span in _eye_places(image):
-        at = pupil(image, (x * size.width, y * size.height), span * _EYE_REACH * size.longer_side)
-        if at is not None:
-            place = _round_place((at[0][0] / size.width, at[0][1] / size.height))
-            found.append(Eye(id=f"eye-{len(found) + 1}", centre=place, radius=round(at[1] / size.longer_side, 6)))
-    return tuple(found)
+        pupil_at = pupil(image, (x * size.width, y * size.height), span * _EYE_REACH * size.longer_side)
+        if pupil_at is not None:
+            place = _round_place((pupil_at[0][0] / size.width, pupil_at[0][1] / size.height))
+            eyes.append(Eye(id=f"eye-{len(eyes) + 1}", centre=place, radius=round(pupil_at[1] / size.longer_side, 6)))
+    return tuple(eyes)
 
 
 def _eye_places(image: Bytes) -> list[tuple[Place, float]]:
@@ -74,57 +74,57 @@ def _eye_places(image: Bytes) -> list[tuple[Place, float]]:
     apart, a little above its middle (proportions: common practice, no source)."""
     small = _shrink_to(image, SIDE)
     height, width = small.shape[:2]
-    found: list[tuple[Place, float]] = []
+    places: list[tuple[Place, float]] = []
     for face in faces(small):
         across = face.width * abs(face.up[1]) + face.height * abs(face.up[0])
         along = face.width * abs(face.up[0]) + face.height * abs(face.up[1])
         (ux, uy), (x, y) = face.up, face.centre
         for side in (-1, 1):
             eye = x + 0.1 * along * ux + side * 0.22 * across * -uy, y + 0.1 * along * uy + side * 0.22 * across * ux
-            found.append(((eye[0] / width, eye[1] / height), along / max(width, height)))
-    return found
+            places.append(((eye[0] / width, eye[1] / height), along / max(width, height)))
+    return places
 
 
 def _features(image: Bytes) -> list[tuple[Place, float]]:
     """Eyes, nose and mouth of each face, each with how far about it nothing is a blemish."""
-    found = [(place, span * _EYE_SPAN) for place, span in _eye_places(image)]
+    features = [(place, span * _EYE_SPAN) for place, span in _eye_places(image)]
     small = _shrink_to(image, SIDE)
     height, width = small.shape[:2]
     for face in faces(small):
         along = face.width * abs(face.up[0]) + face.height * abs(face.up[1])
         for down in (0.12, 0.28):
             x, y = face.centre[0] - down * along * face.up[0], face.centre[1] - down * along * face.up[1]
-            found.append(((x / width, y / height), 0.11 * along / max(width, height)))
-    return found
+            features.append(((x / width, y / height), 0.11 * along / max(width, height)))
+    return features
 
 
 def choose_covers(image: Bytes, touches: tuple[Cover, ...]) -> tuple[Cover, ...]:
     """Touches with the place found that each is best covered from, one after the other, so that none is taken from what is
     itself to be covered. What has no such place runs on from around."""
-    made = image.copy()
-    found: list[Cover] = []
+    pixels = image.copy()
+    covers: list[Cover] = []
     for bare in touches:
-        shift = find_best_shift(made, bare)
+        shift = find_best_shift(pixels, bare)
         touch = bare.copy_with(how="fill") if shift is None else bare.copy_with(shift=_round_place(shift))
-        apply_touch(made, touch)
-        found.append(touch)
-    return tuple(found)
+        apply_touch(pixels, touch)
+        covers.append(touch)
+    return tuple(covers)
 
 
-def eye_at(image: Bytes, at: Place, identity: str) -> Eye | None:
+def eye_at(image: Bytes, point: Place, identity: str) -> Eye | None:
     """The glaring pupil about a place; None where there is none."""
     size = Size(image.shape[1], image.shape[0])
-    found = pupil(image, (at[0] * size.width, at[1] * size.height), _POINTED * size.longer_side)
-    if found is None:
+    pupil_at = pupil(image, (point[0] * size.width, point[1] * size.height), _POINTED * size.longer_side)
+    if pupil_at is None:
         return None
-    place = _round_place((found[0][0] / size.width, found[0][1] / size.height))
-    return Eye(id=identity, centre=place, radius=round(found[1] / size.longer_side, 6))
+    place = _round_place((pupil_at[0][0] / size.width, pupil_at[0][1] / size.height))
+    return Eye(id=identity, centre=place, radius=round(pupil_at[1] / size.longer_side, 6))
 
 
-def grey_at(image: Bytes, at: Place) -> WhiteBalance:
+def grey_at(image: Bytes, point: Place) -> WhiteBalance:
     """The balance that makes a place grey, its lightness kept (in light, by the two factors that a balance has)."""
     height, width = image.shape[:2]
-    x, y = min(width - 1, max(0, int(at[0] * width))), min(height - 1, max(0, int(at[1] * height)))
+    x, y = min(width - 1, max(0, int(point[0] * width))), min(height - 1, max(0, int(point[1] * height)))
     r = max(1, max(width, height) // 400)
     part = image[max(0, y - r) : y + r + 1, max(0, x - r) : x + r + 1].reshape(-1, 3)
     lit = light(np.median(part, axis=0) / 255).clip(1e-3)

@@ -75,7 +75,9 @@ class Order(Frozen):
         """A name that two different files of it have, "" for none: in one folder one would take the other's place."""
         named: dict[str, str] = {}
         files = (file for line in self.lines for file in line.files)
-        return next((one.name for one in files if named.setdefault(one.name.casefold(), one.sha256) != one.sha256), "")
+        return next(
+            (file.name for file in files if named.setdefault(file.name.casefold(), file.sha256) != file.sha256), ""
+        )
 
 
 def list_missing(to: Address) -> list[str]:
@@ -84,9 +86,9 @@ def list_missing(to: Address) -> list[str]:
         ("name", "Say who it is sent to."), ("street", "Say the street."), ("postcode", "Say the postcode."),
         ("place", "Say the place."), ("country", "Say the country."),
     )  # fmt: skip
-    found = [sentence for field, sentence in wanted if not getattr(to, field).strip()]
+    missing = [sentence for field, sentence in wanted if not getattr(to, field).strip()]
     if to.country and to.country not in babel.Locale("en").territories:
-        found.append(f"There is no country {to.country}.")
+        missing.append(f"There is no country {to.country}.")
     if to.postcode.strip() and not re.fullmatch(r"[\w][\w .-]{1,18}", to.postcode.strip()):
-        found.append(f"{to.postcode} is no postcode.")
-    return found
+        missing.append(f"{to.postcode} is no postcode.")
+    return missing

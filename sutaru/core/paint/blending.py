@@ -119,14 +119,14 @@ def composite(under: Values, under_alpha: Values | None, colour: Values, alpha: 
     top, most = np.float32(white(under)), np.float32(white(alpha))
     # A million pixels at a time: the sums are done in float32 and must not outgrow the page.
     for start in range(0, len(rows), 1 << 20):
-        at = rows[start : start + (1 << 20)], columns[start : start + (1 << 20)]
-        part = (colour if colour.ndim == 1 else colour[at]).astype(np.float32) / top
-        below = None if under_alpha is None else under_alpha[at].astype(np.float32)[:, None] / np.float32(255)
-        share = alpha[at].astype(np.float32)[:, None] / most
-        mixed, above = _mix(under[at].astype(np.float32) / top, below, part, share, MODES[mode])
-        under[at] = np.rint(mixed * top).astype(under.dtype)
+        places = rows[start : start + (1 << 20)], columns[start : start + (1 << 20)]
+        part = (colour if colour.ndim == 1 else colour[places]).astype(np.float32) / top
+        below = None if under_alpha is None else under_alpha[places].astype(np.float32)[:, None] / np.float32(255)
+        share = alpha[places].astype(np.float32)[:, None] / most
+        mixed, above = _mix(under[places].astype(np.float32) / top, below, part, share, MODES[mode])
+        under[places] = np.rint(mixed * top).astype(under.dtype)
         if under_alpha is not None and above is not None:
-            under_alpha[at] = np.rint(above[:, 0] * 255).astype(np.uint8)
+            under_alpha[places] = np.rint(above[:, 0] * 255).astype(np.uint8)
 
 
 def _mix(

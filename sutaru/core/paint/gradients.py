@@ -27,8 +27,8 @@ def paint_gradient(gradient: Gradient, whole: Box, box: Box, space: Space, depth
         t = np.hypot((x - cx)[None, :], (y - cy)[:, None]) / farthest
     stops = sorted(gradient.stops, key=lambda stop: stop.at)
     colours = np.array([colour_in(stop.colour, space) for stop in stops], np.float32)
-    at = [stop.at for stop in stops]
-    table = np.stack([np.interp(np.linspace(0, 1, _STEPS), at, colours[:, c]) for c in range(3)], axis=-1)
+    positions = [stop.at for stop in stops]
+    table = np.stack([np.interp(np.linspace(0, 1, _STEPS), positions, colours[:, c]) for c in range(3)], axis=-1)
     exact = table.astype(np.float32)[np.clip(t * (_STEPS - 1), 0, _STEPS - 1).astype(np.uint16)]
     if depth == 16:
         return np.rint(exact * np.float32(257)).astype(np.uint16)

@@ -21,19 +21,19 @@ from .textures import strength
 def ground(layer: Background | FillBox, whole: Box, box: Box, grid: PixelGrid, space: Space) -> Values:
     """A layer's ground in ``box`` of the ``whole`` it fills, both page px: one colour (3,), or RGB (h, w, 3)."""
     colour = colour_in(shift_colour(layer.colour, layer.shift), space)
-    found = colour if grid.depth == 8 else convert_to_16_bits(colour)
+    values = colour if grid.depth == 8 else convert_to_16_bits(colour)
     if layer.gradient:
-        found = paint_gradient(_shift_gradient(layer.gradient, layer.shift), whole, box, space, grid.depth)
+        values = paint_gradient(_shift_gradient(layer.gradient, layer.shift), whole, box, space, grid.depth)
     if layer.texture is None:
-        return found
+        return values
     background = isinstance(layer, Background)
     x0, y0, x1, y1 = whole
     left, top = (side * grid.px_per_mm for side in grid.bleed_sides_mm[:2])
     origin = (left, top) if background else ((x0 + x1) / 2, (y0 + y1) / 2)
     share = strength(layer.texture, origin, grid.px_per_mm, box)[..., None]
-    second = match_depth(colour_in(shift_colour(layer.texture.colour, layer.shift), space), found).astype(np.float32)
-    below = found.astype(np.float32)
-    return np.rint(below + (second - below) * share).astype(found.dtype)
+    second = match_depth(colour_in(shift_colour(layer.texture.colour, layer.shift), space), values).astype(np.float32)
+    below = values.astype(np.float32)
+    return np.rint(below + (second - below) * share).astype(values.dtype)
 
 
 def _shift_gradient(gradient: Gradient, shift: Shift | None) -> Gradient:

@@ -140,7 +140,7 @@ def items(
     ``transparent``: no background. ``mending``: photos as their recipes mend them. ``printing``: photos are sharpened as the
     lab sheet wants it.
     """
-    found: list[Item] = []
+    items_made: list[Item] = []
     over: list[Item] = []
     light, space = sheet.layout.light.from_deg, sheet.lab.profile
     sharp = sharpening_for(sheet.lab.sharpen, sheet.lab.surface) if printing else None
@@ -151,12 +151,12 @@ def items(
         item = _make_photo_item(drawn, light, space, mending)
         if isinstance(layer, Opening):
             if item.placement or bench:
-                found.append(replace(item, notes=bench, asset=_mask_of(layer, assets), sharpen=sharp))
+                items_made.append(replace(item, notes=bench, asset=_mask_of(layer, assets), sharpen=sharp))
             if notes and not drawn.part_of:
                 over.append(Item(layer, light, space, number=drawn.number, notes=True))
         elif isinstance(layer, Echo):
             if item.placement and item.source and item.source.visible:
-                found.append(replace(item, asset=_mask_of(item.source, assets)))
+                items_made.append(replace(item, asset=_mask_of(item.source, assets)))
         elif isinstance(layer, GuideNote):
             if notes:
                 over.append(item)
@@ -166,22 +166,22 @@ def items(
             if drawn.page is not None:
                 inner = tuple(items(drawn.page, assets, bench=False, notes=False, mending=mending))
                 size = drawn.page.layout.width_mm, drawn.page.layout.height_mm
-                found.append(replace(item, page=inner, page_mm=size))
+                items_made.append(replace(item, page=inner, page_mm=size))
         elif isinstance(layer, Ornament | Overlay):
-            found.append(replace(item, asset=assets(layer.asset)))
+            items_made.append(replace(item, asset=assets(layer.asset)))
         elif isinstance(layer, Background):
-            found.append(replace(item, asset=assets(layer.asset)) if layer.asset else item)
+            items_made.append(replace(item, asset=assets(layer.asset)) if layer.asset else item)
         else:
-            found.append(item)
-    return _close_items(found, sheet.layout) + over
+            items_made.append(item)
+    return _close_items(items_made, sheet.layout) + over
 
 
-def _close_items(found: list[Item], layout: Layout) -> list[Item]:
+def _close_items(items_so_far: list[Item], layout: Layout) -> list[Item]:
     """Items that know which opaque ones above them begin on the line where they end."""
     near = find_touching(layout)
-    opaque = {item.layer.id: item.layer for item in found if _hides(item)}
+    opaque = {item.layer.id: item.layer for item in items_so_far if _hides(item)}
     closed = []
-    for item in found:
+    for item in items_so_far:
         above = near.get(item.layer.id, ())
         over = tuple(layer for other in above if isinstance(layer := opaque.get(other), Opening | FillBox))
         closed.append(replace(item, over=over) if over else item)
@@ -212,14 +212,14 @@ def find_touching(layout: Layout) -> dict[str, tuple[str, ...]]:
         for layer in layers
     ]
     first, second = shapely.STRtree(shapes).query(shapes, predicate="dwithin", distance=_ONE_LINE_MM)
-    found: dict[str, list[int]] = {}
+    by_item: dict[str, list[int]] = {}
     for lower, upper in zip(first.tolist(), second.tolist(), strict=True):
         if lower >= upper:
             continue
         over = shapes[lower].intersection(shapes[upper]).area
         if over <= _ONE_LINE_MM * min(shapes[lower].length, shapes[upper].length):
-            found.setdefault(layers[lower].id, []).append(upper)
-    return {identity: tuple(layers[n].id for n in sorted(above)) for identity, above in found.items()}
+            by_item.setdefault(layers[lower].id, []).append(upper)
+    return {identity: tuple(layers[n].id for n in sorted(above)) for identity, above in by_item.items()}
 
 
 def _mask_of(opening: Opening, assets: Assets) -> bytes:
@@ -234,8 +234,8 @@ def _make_photo_item(drawn: Drawn, light: float, space: Space, mending: bool) ->
         return item
     recipe = drawn.recipe if mending else None
     # Of what is known of a photo, only what a recipe needs can change a pixel; and what must not show twice.
-    found = drawn.photo.found.copy_with(keep=()) if recipe and drawn.photo.found else None
-    seen = drawn.photo.copy_with(found=found, name="", caption="", **UNSAID)
+    facts = drawn.photo.found.copy_with(keep=()) if recipe and drawn.photo.found else None
+    seen = drawn.photo.copy_with(found=facts, name="", caption="", **UNSAID)
     if drawn.placement and drawn.placement.fit == "woven":
         seen = seen.copy_with(marked=drawn.photo.keep_areas)
     return replace(item, photo=seen, placement=drawn.placement, recipe=recipe)

@@ -90,12 +90,12 @@ def _patches(layer: object, item: Item, grid: PixelGrid, cell: Box, means: Means
 def patches(item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
     """An item's patches within a cell, bottom to top. Raises PhotoRefused when a photo's file is damaged."""
     layer = item.layer
-    found = _patches(layer, item, grid, cell, means)
+    made_patches = _patches(layer, item, grid, cell, means)
     return [
         replace(
             p, alpha=fade_coverage(p.alpha, layer.opacity, p.box), blend=layer.blend if p.blend == "normal" else p.blend
         )
-        for p in found
+        for p in made_patches
     ]
 
 
@@ -130,13 +130,13 @@ def _page(layer: PagePicture, item: Item, grid: PixelGrid, cell: Box, means: Mea
     density = min(
         find_source_points(onto, whole).stretch[0], (MOST_PAGE_PX / (wide * high)) ** 0.5
     )  # px of it for a mm of the page
-    own = PixelGrid(item.page_mm, 0.0, max(1.0, density * MM_PER_INCH), depth=grid.depth)
-    key = (item.page, own)
+    page_grid = PixelGrid(item.page_mm, 0.0, max(1.0, density * MM_PER_INCH), depth=grid.depth)
+    key = (item.page, page_grid)
     picture = means.frames.get(key)
     if picture is None:
-        picture = means.page(item.page, own)
+        picture = means.page(item.page, page_grid)
         means.frames.put(key, picture)
-    seen = sample_picture(picture, onto.after(scaling(wide / own.size[0], high / own.size[1])), box, whole)
+    seen = sample_picture(picture, onto.after(scaling(wide / page_grid.size[0], high / page_grid.size[1])), box, whole)
     return [Patch(box, seen, paint_coverage(layer, polygons, box))]
 
 
@@ -156,22 +156,22 @@ def _text(layer: Text, item: Item, grid: PixelGrid, cell: Box, means: Means) -> 
     body = [polygon for _, polygons in letters for polygon in polygons]
     if not body:
         return []
-    found: list[Patch] = []
+    patches_made: list[Patch] = []
     if layer.line:
         path = outlines.thicken_path(set_text(layer, item.words, item.runs, item.brought).path, layer.line.width_mm)
         body = transform_path(path, grid.px_from_page @ layer.page_from_box, grid.px_per_mm)
     if layer.shadow:
         cast = Shadow(**{name: getattr(layer.shadow, name) for name in WordShadow.model_fields})
-        found += shadow_patches(cast, item.light_deg, item.space, body, np.empty((0, 2)), grid, cell)
+        patches_made += shadow_patches(cast, item.light_deg, item.space, body, np.empty((0, 2)), grid, cell)
     if item.shadow_only:
-        return found
+        return patches_made
     if layer.line:
-        found += _fill_polygons(body, colour_in(layer.line.colour, item.space), cell)
+        patches_made += _fill_polygons(body, colour_in(layer.line.colour, item.space), cell)
     for colour, polygons in letters:
-        found += _fill_polygons(polygons, colour_in(colour, item.space), cell)
+        patches_made += _fill_polygons(polygons, colour_in(colour, item.space), cell)
     # What fades, or blends, does so as one: no line shows through the letters that it runs round.
-    as_one = len(found) > 1 and (layer.opacity < 1.0 or layer.blend != "normal")
-    return [merge_patches(found)] if as_one else found
+    as_one = len(patches_made) > 1 and (layer.opacity < 1.0 or layer.blend != "normal")
+    return [merge_patches(patches_made)] if as_one else patches_made
 
 
 def _fill_polygons(polygons: list[Points], colour: Bytes, cell: Box) -> list[Patch]:
@@ -223,11 +223,11 @@ def _number(layer: Opening, number: int, grid: PixelGrid, cell: Box) -> list[Pat
     """The opening's number on a disc near its top."""
     box_mm = outlines.bounds(list(layer.outline.polygons()))
     radius = min(5.0, max(2.2, 0.09 * min(box_mm[2] - box_mm[0], box_mm[3] - box_mm[1])))
-    at = apply(grid.px_from_page, layer.page_from_opening.apply([(0.0, box_mm[1] + 1.6 * radius)]))[0]
+    place = apply(grid.px_from_page, layer.page_from_opening.apply([(0.0, box_mm[1] + 1.6 * radius)]))[0]
     k = grid.px_per_mm
-    disc = [p * k + at for p in outlines.flatten(outlines.ellipse(2 * radius, 2 * radius), 0.02 / k)]
+    disc = [p * k + place for p in outlines.flatten(outlines.ellipse(2 * radius, 2 * radius), 0.02 / k)]
     setting = set_words(str(number), "Lato Bold", radius / mm_from_points(1) * 1.15, 1.0, "centre", "middle", 99, 99)
-    words = [p * k + at for p in outlines.flatten(setting.path, 0.02 / k)]
+    words = [p * k + place for p in outlines.flatten(setting.path, 0.02 / k)]
     box = meet(box_about(disc), cell)
     if box is None:
         return []

@@ -24,13 +24,13 @@ def mask_pixels(png: bytes, by: str) -> NDArray[np.uint8]:
     except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as error:
         raise FileRefused(f"This mask is not a PNG that can be read ({error}).", "Save it as PNG.") from None
     alpha = np.asarray(rgba.getchannel("A"))
-    found = alpha
+    cover = alpha
     if by == "luminance":
         luminance = np.asarray(rgba.convert("RGB").convert("L"), np.float32)
-        found = np.rint(luminance * (alpha / np.float32(255))).astype(np.uint8)
-    found = np.ascontiguousarray(found)
-    found.flags.writeable = False
-    return found
+        cover = np.rint(luminance * (alpha / np.float32(255))).astype(np.uint8)
+    cover = np.ascontiguousarray(cover)
+    cover.flags.writeable = False
+    return cover
 
 
 @remember
@@ -40,11 +40,11 @@ def overlay_pixels(png: bytes) -> NDArray[np.uint8]:
         with Image.open(io.BytesIO(png), formats=("PNG", "JPEG")) as picture:
             if picture.width * picture.height > limits.OVERLAY_PIXELS:
                 raise FileRefused("This picture has more pixels than an overlay may have.", "Make it smaller.")
-            found = np.array(picture.convert("RGBA"))
+            pixels = np.array(picture.convert("RGBA"))
     except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as error:
         raise FileRefused(f"This overlay is not a PNG that can be read ({error}).", "Save it as PNG.") from None
-    for row in range(0, len(found), 256):  # in bands: no copy of all of it
-        part = found[row : row + 256]
+    for row in range(0, len(pixels), 256):  # in bands: no copy of all of it
+        part = pixels[row : row + 256]
         part[..., :3] = (part[..., :3].astype(np.uint16) * part[..., 3:] + 127) // 255
-    found.flags.writeable = False
-    return found
+    pixels.flags.writeable = False
+    return pixels

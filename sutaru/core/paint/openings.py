@@ -48,11 +48,11 @@ def opening_patches(layer: Opening, item: Item, grid: PixelGrid, cell: Box, mean
     frame = _frame(layer, item, onto, grid, cell, means)
     # Where the page shows behind a subject, that casts the shadow instead of the opening.
     shadows = frame.shadows if item.is_photo_behind else cast_before_page(layer, item, onto, grid, cell, means)
-    found = [*shadows, *paint_opening(frame, layer, item, onto, grid, means, cell)]
+    stacked = [*shadows, *paint_opening(frame, layer, item, onto, grid, means, cell)]
     if layer.opacity == 1.0 and layer.blend == "normal":
-        return cut_to_visible(found)
+        return cut_to_visible(stacked)
     # What fades, or blends, does so as one: a shadow never darkens the translucent photo that casts it.
-    return [merge_patches(found)] if found else []
+    return [merge_patches(stacked)] if stacked else []
 
 
 def _frame(layer: Opening, item: Item, onto: Map, grid: PixelGrid, cell: Box, means: Means) -> Frame:
@@ -62,11 +62,11 @@ def _frame(layer: Opening, item: Item, onto: Map, grid: PixelGrid, cell: Box, me
     assert photo
     cut = (placement, photo.width, photo.height) if placement.fit == "whole" else placement.ratio
     key = (layer, item.light_deg, item.space, item.over, cut, grid, cell)
-    found = means.frames.get(key)
-    if found is None:
-        found = paint_frame(layer, item, onto, grid, cell)
-        means.frames.put(key, found)
-    return found
+    frame = means.frames.get(key)
+    if frame is None:
+        frame = paint_frame(layer, item, onto, grid, cell)
+        means.frames.put(key, frame)
+    return frame
 
 
 def paint_opening(
@@ -77,17 +77,17 @@ def paint_opening(
         return list(frame.under)
     photo_onto = photo_onto_page(layer, item, onto)
     whole = item.is_photo_behind and not item.photo.is_translucent
-    found = list(frame.under) if whole else [_cut_hole(patch, frame) for patch in frame.under]
+    stacked = list(frame.under) if whole else [_cut_hole(patch, frame) for patch in frame.under]
     if frame.box and item.is_photo_behind:
         seen = photo_seen(frame.box, layer, item, onto, photo_onto, grid, means)
         alpha = frame.alpha
         if seen.shape[2] == 4:
             seen, cover = np.ascontiguousarray(seen[..., :3]), convert_to_8_bits(np.ascontiguousarray(seen[..., 3]))
             alpha = multiply_coverage(cover, alpha)
-        found.append(Patch(frame.box, seen, alpha))
+        stacked.append(Patch(frame.box, seen, alpha))
     for free in item.free_subjects:
-        found += paint_free_subject(free, frame, layer, item, onto, photo_onto, grid, means, cell)
-    return found
+        stacked += paint_free_subject(free, frame, layer, item, onto, photo_onto, grid, means, cell)
+    return stacked
 
 
 def _cut_hole(patch: Patch, frame: Frame) -> Patch:

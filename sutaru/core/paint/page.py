@@ -35,8 +35,8 @@ class Painted:
     alpha: Bytes | None
 
 
-def _nbytes(found: list[Patch]) -> int:
-    return sum(patch.nbytes for patch in found) + 1
+def _nbytes(patches: list[Patch]) -> int:
+    return sum(patch.nbytes for patch in patches) + 1
 
 
 class Painter:
@@ -46,7 +46,7 @@ class Painter:
         self,
         pixels: Pixels,
         threads: Executor | None = None,
-        kept: Kept[Key, list[Patch]] | None = None,
+        patches_kept: Kept[Key, list[Patch]] | None = None,
         ahead: int = 4,
     ) -> None:
         # A page in a page is painted by the thread that needs it: none waits for another of the same few.
@@ -54,7 +54,7 @@ class Painter:
         self._means = Means(
             Retoucher(self._held, RETOUCHED_BYTES), lambda inner, grid: Painter(pixels).render(list(inner), grid)[0]
         )
-        self.threads, self._kept, self._ahead = threads, kept, ahead
+        self.threads, self._kept, self._ahead = threads, patches_kept, ahead
 
     @staticmethod
     def room(max_bytes: int) -> Kept[Key, list[Patch]]:
@@ -63,12 +63,12 @@ class Painter:
 
     def _patches(self, item: Item, grid: PixelGrid, cell: Box) -> list[Patch]:
         key = (item, grid, cell)
-        found = self._kept.get(key) if self._kept else None
-        if found is None:
-            found = patches(item, grid, cell, self._means)
+        patches_here = self._kept.get(key) if self._kept else None
+        if patches_here is None:
+            patches_here = patches(item, grid, cell, self._means)
             if self._kept:
-                self._kept.put(key, found)
-        return found
+                self._kept.put(key, patches_here)
+        return patches_here
 
     def _paint_in_order(self, layers: list[Item], grid: PixelGrid, cell: Box) -> Iterator[list[Patch]]:
         """Patches of each layer, bottom to top; those to come are painted meanwhile, a few ahead."""
@@ -112,10 +112,10 @@ class Painter:
         with self._held.hold(photo for photo, count in uses.items() if count > 1):
             for band, part, seen in work:
                 painted: Painted | None = None
-                for found in self._paint_in_order(seen, grid, band):
+                for bands in self._paint_in_order(seen, grid, band):
                     # Only now, so that the first photos are read meanwhile.
                     painted = painted or _blank_part(part, grid.depth, transparent)
-                    for patch in found:
+                    for patch in bands:
                         _lay(painted.rgb, painted.alpha, patch, part)
                     done += 1
                     step(done, total)
@@ -125,11 +125,11 @@ class Painter:
         self, layers: list[Item], grid: PixelGrid, region: Box | None = None, transparent: bool = False
     ) -> tuple[Values, Bytes | None]:
         """RGB (h, w, 3) of a region (default: the whole page) and, when ``transparent``, its alpha (h, w); see ``bands``."""
-        found = list(self.bands(layers, grid, region, transparent))
-        if len(found) == 1:
-            return found[0].rgb, found[0].alpha
-        alpha = [band.alpha for band in found if band.alpha is not None]
-        return np.concatenate([band.rgb for band in found]), np.concatenate(alpha) if alpha else None
+        bands = list(self.bands(layers, grid, region, transparent))
+        if len(bands) == 1:
+            return bands[0].rgb, bands[0].alpha
+        alpha = [band.alpha for band in bands if band.alpha is not None]
+        return np.concatenate([band.rgb for band in bands]), np.concatenate(alpha) if alpha else None
 
 
 def _blank_part(part: Box, depth: int, transparent: bool) -> Painted:

@@ -87,8 +87,8 @@ def _subject(free: Free, item: Item, means: Means) -> Pixels:
     assert retouching
 
     def pixels(photo: Photo, least_scale: float, space: Space = "srgb", depth: int = 8) -> Values:
-        found = means.photos.cut_out_free(photo, least_scale, space, retouching, free)
-        return convert_to_16_bits(found) if depth == 16 else found
+        subject = means.photos.cut_out_free(photo, least_scale, space, retouching, free)
+        return convert_to_16_bits(subject) if depth == 16 else subject
 
     return pixels
 
@@ -138,7 +138,7 @@ def free_box(layer: Opening, item: Item, onto: Map, photo_onto: Map, grid: Pixel
         room = box_about(lay_polygons([free_subject_room(layer, free.down)], onto), 1.0)
         if shared := meet(box_about(lay_polygons([about], photo_onto), 2.0), room):
             boxes.append(shared)
-    found = boxes[0] if boxes else box_about(outline_px(layer, grid, onto))
+    box_here = boxes[0] if boxes else box_about(outline_px(layer, grid, onto))
     for box in boxes[1:]:
-        found = join(found, box) or found
-    return found
+        box_here = join(box_here, box) or box_here
+    return box_here

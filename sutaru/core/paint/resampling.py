@@ -52,11 +52,11 @@ def resample(image: Values, across: Taps, down: Taps) -> Values:
     """A picture (h, w, c) or (h, w) of either depth at the places of taps; beyond its edges its last pixels go on."""
     height, width, channels = image.shape if image.ndim == 3 else (*image.shape, 1)
     flat = np.ascontiguousarray(image).reshape(height, width * channels)
-    made = np.empty((len(down.first), len(across.first) * channels), image.dtype)
+    out = np.empty((len(down.first), len(across.first) * channels), image.dtype)
     count = across.weights.shape[1]
     work = sums.colours if (channels, count, down.weights.shape[1]) == (3, 6, 6) else sums.any_taps
     # Wholly beyond an edge there is its last pixel, however far: a row of working room is little longer than the picture's.
     first = np.clip(across.first, -count, width)
     room = sums.rooms(width, channels, first, count)
-    work(flat, channels, first, across.weights, down.first, down.weights, made, *room)
-    return made.reshape(len(down.first), len(across.first), *image.shape[2:])
+    work(flat, channels, first, across.weights, down.first, down.weights, out, *room)
+    return out.reshape(len(down.first), len(across.first), *image.shape[2:])

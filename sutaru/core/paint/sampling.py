@@ -116,8 +116,8 @@ def _tiny(first: float, second: float, matrix: Matrix) -> bool:
 @lru_cache(maxsize=1024)
 def _average(ratio: float) -> NDArray[np.float32]:
     """Weights that average the picture over one target pixel, 1 / ratio source px wide."""
-    one = taps(0, 1, ratio, 0.5 - ratio / 2)  # about the middle of a pixel
-    return one.weights[0, : 1 - 2 * int(one.first[0])]
+    weights = taps(0, 1, ratio, 0.5 - ratio / 2)  # about the middle of a pixel
+    return weights.weights[0, : 1 - 2 * int(weights.first[0])]
 
 
 def _interpolation(ratio: float) -> int:
@@ -208,7 +208,7 @@ def _warp_bent(image: Values, seen: SourcePoints, box: Box) -> Values:
         some = seen.restrict_to((x0, y0 + top, x1, y0 + bottom))
         dense, dense_from_image = _enlarge_part(image, apply(part_from_image, some.points).reshape(-1, 2))
         onto = translation(-0.5, -0.5) @ dense_from_image @ part_from_image
-        at = some.spread(onto, x1 - x0, bottom - top, finer)
-        warped = cv2.remap(dense, at, None, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)  # type: ignore[call-overload]
+        points = some.spread(onto, x1 - x0, bottom - top, finer)
+        warped = cv2.remap(dense, points, None, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)  # type: ignore[call-overload]
         out[top:bottom] = cv2.resize(warped, (x1 - x0, bottom - top), interpolation=cv2.INTER_AREA)
     return out

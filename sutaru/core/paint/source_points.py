@@ -51,16 +51,16 @@ class _Plane:
             nx, ny = -(-(x1 - x0) // spacing), -(-(y1 - y0) // spacing)
             xs = x0 + (np.arange(-1, nx + 1) + 0.5) * spacing
             ys = y0 + (np.arange(-1, ny + 1) + 0.5) * spacing
-            at = self.onto.inverse(np.stack(np.meshgrid(xs, ys), axis=-1))
+            points = self.onto.inverse(np.stack(np.meshgrid(xs, ys), axis=-1))
             if spacing == 2:
-                return at, spacing
+                return points, spacing
             # Between four nodes, where linear interpolation is furthest off: every few squares are enough to know.
             every = max(1, round(math.sqrt(nx * ny / 400)))
             mx, my = np.meshgrid((xs[:-1] + spacing / 2)[::every], (ys[:-1] + spacing / 2)[::every])
-            between = (at[:-1, :-1] + at[1:, :-1] + at[:-1, 1:] + at[1:, 1:])[::every, ::every] / 4
+            between = (points[:-1, :-1] + points[1:, :-1] + points[:-1, 1:] + points[1:, 1:])[::every, ::every] / 4
             error = np.hypot(*np.moveaxis(self.onto.inverse(np.stack([mx, my], axis=-1)) - between, -1, 0)) * most
             if np.quantile(error, 0.98) <= NODE_ERROR:
-                return at, spacing
+                return points, spacing
             spacing //= 2
 
 
@@ -85,11 +85,11 @@ class SourcePoints:
 
     def restrict_to(self, part: Box) -> "Between":
         """What the nodes of the whole box say of a part of it."""
-        at, spacing = self.plane.nodes
+        points, spacing = self.plane.nodes
         x0, y0 = self.plane.box[:2]
         left, top = (part[0] - x0) // spacing, (part[1] - y0) // spacing
         right, bottom = -(-(part[2] - x0) // spacing), -(-(part[3] - y0) // spacing)
-        some = apply(inverse(self.before), at[top : bottom + 2, left : right + 2])
+        some = apply(inverse(self.before), points[top : bottom + 2, left : right + 2])
         return Between(some, spacing, (part[0] - x0 - left * spacing, part[1] - y0 - top * spacing))
 
 
@@ -114,9 +114,9 @@ class Between:
 def find_source_points(onto: Map, box: Box) -> SourcePoints:
     """Of a map to px, in a box."""
     if onto.matrix is not None:
-        at = lattice(box)
-        nothing = np.broadcast_to(np.eye(2), (len(at), 2, 2))
-        return SourcePoints(_Plane(onto, box, at, nothing), onto.matrix)
+        points = lattice(box)
+        nothing = np.broadcast_to(np.eye(2), (len(points), 2, 2))
+        return SourcePoints(_Plane(onto, box, points, nothing), onto.matrix)
     if isinstance(onto, maps.Between):
         return SourcePoints(_plane(onto.inner, onto.last.tobytes(), box), onto.before)
     return SourcePoints(_plane(onto, np.eye(3).tobytes(), box), np.eye(3))

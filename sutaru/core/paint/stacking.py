@@ -19,9 +19,9 @@ def merge_patches(patches: list[Patch]) -> Patch:
     deepest = max((patch.colour for patch in patches), key=white)
     colour, alpha = np.zeros((*shape, 3), deepest.dtype), np.zeros(shape, np.uint8)
     for patch in patches:
-        at = slices_within(patch.box, box)
-        cover = patch.alpha if patch.alpha is not None else np.full(alpha[at].shape, 255, np.uint8)
-        composite(colour[at], alpha[at], match_depth(patch.colour, colour), cover)
+        part = slices_within(patch.box, box)
+        cover = patch.alpha if patch.alpha is not None else np.full(alpha[part].shape, 255, np.uint8)
+        composite(colour[part], alpha[part], match_depth(patch.colour, colour), cover)
     return Patch(box, colour, alpha)
 
 
@@ -64,6 +64,6 @@ def _boxes_around(box: Box, core: Box) -> list[Box]:
 
 def cut_patch(patch: Patch, box: Box) -> Patch:
     """What of a patch lies in a box within its own."""
-    at = slices_within(box, patch.box)
-    colour = patch.colour if patch.colour.ndim == 1 else patch.colour[at]
-    return replace(patch, box=box, colour=colour, alpha=None if patch.alpha is None else patch.alpha[at])
+    part = slices_within(box, patch.box)
+    colour = patch.colour if patch.colour.ndim == 1 else patch.colour[part]
+    return replace(patch, box=box, colour=colour, alpha=None if patch.alpha is None else patch.alpha[part])

@@ -46,9 +46,9 @@ def _repeat_edges(line: Weights, before: int, inner: int, channels: int) -> None
 
 
 @helper
-def _round_row(row: Weights, made: Values, top: np.float32) -> None:
-    for i in range(len(made)):
-        made[i] = np.int32(min(max(row[i] + np.float32(0.5), np.float32(0)), top))
+def _round_row(row: Weights, out: Values, top: np.float32) -> None:
+    for i in range(len(out)):
+        out[i] = np.int32(min(max(row[i] + np.float32(0.5), np.float32(0)), top))
 
 
 @helper
@@ -82,35 +82,35 @@ def _six_across(line: Weights, first: Places, left: int, w: Weights, row: Weight
     fourth is the next place's first, or lies beyond the end."""
     for x in range(len(first)):
         start = (first[x] - left) * 3
-        p, made = line[start : start + 19], row[x * 3 : x * 3 + 4]
+        p, out = line[start : start + 19], row[x * 3 : x * 3 + 4]
         a, b, c, d, e, f = w[x, 0], w[x, 1], w[x, 2], w[x, 3], w[x, 4], w[x, 5]
         m0 = a * p[0] + b * p[3] + c * p[6] + d * p[9] + e * p[12] + f * p[15]
         m1 = a * p[1] + b * p[4] + c * p[7] + d * p[10] + e * p[13] + f * p[16]
         m2 = a * p[2] + b * p[5] + c * p[8] + d * p[11] + e * p[14] + f * p[17]
         m3 = a * p[3] + b * p[6] + c * p[9] + d * p[12] + e * p[15] + f * p[18]
-        made[0], made[1], made[2], made[3] = m0, m1, m2, m3
+        out[0], out[1], out[2], out[3] = m0, m1, m2, m3
 
 
 @compile_for(*_SIGNATURES)
 def colours(
-    image: Values, channels: int, across: Places, wide: Weights, down: Places, high: Weights, made: Values, left: int,
+    image: Values, channels: int, across: Places, wide: Weights, down: Places, high: Weights, out: Values, left: int,
     line: Weights, row: Weights,
 ) -> None:  # fmt: skip
     """Three channels by six taps each way, which is what a picture shrunk to more than half its size has."""
     right = left + len(line) // 3 - 1
     inner_left, inner_right = max(left, 0), min(right, image.shape[1] // 3)
     inner = line[(inner_left - left) * 3 : (inner_right - left) * 3]
-    top = np.float32(255 if made.itemsize == 1 else 65535)
-    for y in range(made.shape[0]):
+    top = np.float32(255 if out.itemsize == 1 else 65535)
+    for y in range(out.shape[0]):
         _six_down(image, down[y], high[y], inner_left * 3, inner_right * 3, inner)
         _repeat_edges(line[: (right - left) * 3], inner_left - left, inner_right - inner_left, 3)
         _six_across(line, across, left, wide, row)
-        _round_row(row, made[y], top)
+        _round_row(row, out[y], top)
 
 
 @compile_for(*_SIGNATURES)
 def any_taps(
-    image: Values, channels: int, across: Places, wide: Weights, down: Places, high: Weights, made: Values, left: int,
+    image: Values, channels: int, across: Places, wide: Weights, down: Places, high: Weights, out: Values, left: int,
     line: Weights, row: Weights,
 ) -> None:  # fmt: skip
     """Any number of channels and taps."""
@@ -118,8 +118,8 @@ def any_taps(
     right = left + len(line) // channels - 1
     inner_left, inner_right = max(left, 0), min(right, image.shape[1] // channels)
     inner = line[(inner_left - left) * channels : (inner_right - left) * channels]
-    top = np.float32(255 if made.itemsize == 1 else 65535)
-    for y in range(made.shape[0]):
+    top = np.float32(255 if out.itemsize == 1 else 65535)
+    for y in range(out.shape[0]):
         inner[:] = np.float32(0)
         for k in range(high.shape[1]):
             source = _row(image, down[y] + k, inner_left * channels, inner_right * channels)
@@ -133,4 +133,4 @@ def any_taps(
                 for k in range(count):
                     total += wide[x, k] * line[start + k * channels + n]
                 row[channels * x + n] = total
-        _round_row(row, made[y], top)
+        _round_row(row, out[y], top)

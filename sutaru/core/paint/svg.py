@@ -96,11 +96,11 @@ def _read(svg: str | bytes) -> ET.Element:
 
 
 def _view_box(root: ET.Element) -> tuple[float, float, float, float]:
-    said = root.get("viewBox")
-    if said is None:
+    box_text = root.get("viewBox")
+    if box_text is None:
         raise FileRefused("This SVG has no viewBox.", "Save it as plain SVG with a viewBox.")
     try:
-        left, top, width, height = (float(v) for v in said.replace(",", " ").split())
+        left, top, width, height = (float(v) for v in box_text.replace(",", " ").split())
     except ValueError:
         raise FileRefused("The viewBox of this SVG is not four numbers.", "Save it again as plain SVG.") from None
     if not all(map(math.isfinite, (left, top, width, height))) or min(width, height) <= 0:
@@ -128,19 +128,19 @@ def _children(source: ET.Element, onto: ET.Element, depth: int) -> None:
 
 def _attributes(element: ET.Element, name: str) -> dict[str, str]:
     """What is kept of an element's attributes. A declaration of its ``style`` counts before the attribute of its name."""
-    found: dict[str, str] = {}
+    attributes: dict[str, str] = {}
     for key, value in element.attrib.items():
         if key.startswith("{") and not key.startswith((SVG, XLINK)):
             continue
         local = key.rsplit("}", 1)[-1]
         if name == "svg" and local in ("width", "height", "x", "y", "id", "color"):
             continue  # it is laid into the ornament's own box, in the ornament's colour
-        found |= _keep_attribute(name, local, value.strip(), key)
+        attributes |= _keep_attribute(name, local, value.strip(), key)
     for declaration in element.get("style", "").split(";"):
         local, _, value = declaration.partition(":")
         if value:
-            found |= _keep_attribute(name, local.strip(), value.replace("!important", "").strip(), local.strip())
-    return found
+            attributes |= _keep_attribute(name, local.strip(), value.replace("!important", "").strip(), local.strip())
+    return attributes
 
 
 def _keep_attribute(name: str, local: str, value: str, key: str) -> dict[str, str]:

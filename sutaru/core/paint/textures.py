@@ -22,7 +22,7 @@ _ROWS = 256
 
 def strength(texture: Texture, origin: tuple[float, float], px_per_mm: float, box: Box) -> Floats:
     """The share of the second colour, 0 to 1, at each pixel of ``box``, shape (h, w)."""
-    found = np.empty((box[3] - box[1], box[2] - box[0]), np.float32)
+    strengths = np.empty((box[3] - box[1], box[2] - box[0]), np.float32)
     turn = math.radians(texture.turn_deg)
     cos, sin = math.cos(turn), math.sin(turn)
     x = np.arange(box[0], box[2]) + 0.5 - origin[0]
@@ -34,20 +34,20 @@ def strength(texture: Texture, origin: tuple[float, float], px_per_mm: float, bo
         u = (x[None, :] * cos - y[:, None] * sin) / unit
         v = (x[None, :] * sin + y[:, None] * cos) / unit
         if texture.kind == "stripes":
-            found[rows] = _stripes(u, (abs(cos) + abs(sin)) / unit)
+            strengths[rows] = _stripes(u, (abs(cos) + abs(sin)) / unit)
         elif texture.kind == "dots":
-            found[rows] = _dots(u, v, unit)
+            strengths[rows] = _dots(u, v, unit)
         else:
-            found[rows] = _weave(texture, u, v, unit)
-    return found * np.float32(texture.strength)
+            strengths[rows] = _weave(texture, u, v, unit)
+    return strengths * np.float32(texture.strength)
 
 
 def _stripes(u: NDArray[np.float64], wide: float) -> Floats:
     """Exact mean over a pixel ``wide`` periods across of stripes that are half a period wide."""
 
-    def integral_at(at: NDArray[np.float64]) -> NDArray[np.float64]:
-        whole = np.floor(at)
-        return 0.5 * whole + np.minimum(at - whole, 0.5)
+    def integral_at(place: NDArray[np.float64]) -> NDArray[np.float64]:
+        whole = np.floor(place)
+        return 0.5 * whole + np.minimum(place - whole, 0.5)
 
     return np.asarray((integral_at(u + wide / 2) - integral_at(u - wide / 2)) / wide, np.float32)
 
@@ -70,27 +70,27 @@ def _weave(texture: Texture, u: NDArray[np.float64], v: NDArray[np.float64], uni
     level = max(0, math.ceil(math.log2(max(_SIDE / across / unit, 1e-9)) - 0.25))
     tile = _levels(texture.kind, texture.seed)[min(level, 9)]
     side = tile.shape[0] - 2  # a border repeats the other side, so that every place lies between four values
-    at = [np.asarray((w / across % 1.0) * side + 0.5, np.float32) for w in (u, v)]
-    return np.asarray(cv2.remap(tile, at[0], at[1], cv2.INTER_LINEAR), np.float32)
+    indices = [np.asarray((w / across % 1.0) * side + 0.5, np.float32) for w in (u, v)]
+    return np.asarray(cv2.remap(tile, indices[0], indices[1], cv2.INTER_LINEAR), np.float32)
 
 
 @remember
 def _levels(kind: str, seed: int) -> tuple[Floats, ...]:
     """A tile, and the same ever half as large, each with a border of one pixel from its other side."""
-    tile, found = _tile(kind, np.random.default_rng([seed, sorted(_ACROSS).index(kind)])), []
+    tile, tiles = _tile(kind, np.random.default_rng([seed, sorted(_ACROSS).index(kind)])), []
     for _ in range(10):
-        found.append(np.pad(tile, 1, mode="wrap").astype(np.float32))
+        tiles.append(np.pad(tile, 1, mode="wrap").astype(np.float32))
         tile = tile.reshape(tile.shape[0] // 2, 2, -1, 2).mean(axis=(1, 3))
-    return tuple(found)
+    return tuple(tiles)
 
 
 def _noise(rng: np.random.Generator, coarse_x: float, coarse_y: float) -> NDArray[np.float64]:
     """Periodic noise with features so many px wide and high: mean 0, deviation 1."""
     fx, fy = np.fft.fftfreq(_SIDE)[None, :], np.fft.fftfreq(_SIDE)[:, None]
     soft = np.exp(-0.5 * ((fx * coarse_x * 2.5) ** 2 + (fy * coarse_y * 2.5) ** 2))
-    found = np.fft.ifft2(np.fft.fft2(rng.standard_normal((_SIDE, _SIDE))) * soft).real
-    found -= found.mean()
-    return np.asarray(found / found.std())
+    noise = np.fft.ifft2(np.fft.fft2(rng.standard_normal((_SIDE, _SIDE))) * soft).real
+    noise -= noise.mean()
+    return np.asarray(noise / noise.std())
 
 
 def _equalise(values: NDArray[np.float64]) -> NDArray[np.float64]:

@@ -40,8 +40,8 @@ def rectangle_coverage(left: float, top: float, right: float, bottom: float, box
     x0, y0, x1, y1 = box
 
     def edge_coverage(low: float, high: float, start: int, end: int) -> NDArray[np.float32]:
-        at = np.arange(start, end, dtype=np.float64)
-        return np.clip(np.minimum(at + 1, high) - np.maximum(at, low), 0.0, 1.0).astype(np.float32)
+        places = np.arange(start, end, dtype=np.float64)
+        return np.clip(np.minimum(places + 1, high) - np.maximum(places, low), 0.0, 1.0).astype(np.float32)
 
     down, across = edge_coverage(top, bottom, y0, y1), edge_coverage(left, right, x0, x1)
     mask = np.empty((y1 - y0, x1 - x0), np.uint8)

@@ -18,9 +18,9 @@ def caption_of(picture: Image.Image) -> str:
     """The caption of an opened picture, "" for none. A block that cannot be read says nothing."""
     for read in (_xmp, _iptc, _exif):
         with contextlib.suppress(Exception):  # whatever is wrong with the block, the picture is what counts
-            said = " ".join("".join(c if c.isprintable() else " " for c in read(picture)).split())
-            if said:
-                return said[:LETTERS]
+            text = " ".join("".join(c if c.isprintable() else " " for c in read(picture)).split())
+            if text:
+                return text[:LETTERS]
     return ""
 
 
@@ -32,9 +32,9 @@ def _xmp(picture: Image.Image) -> str:
     start, end = data.find(b"<x:xmpmeta"), data.rfind(b">")
     root = ET.fromstring(data[max(0, start) : end + 1].rstrip(b"\0"))
     for described in root.iter(f"{_DC}description"):
-        said = {item.get(_LANG, ""): item.text or "" for item in described.iter(f"{_RDF}li")}
-        if said:
-            return said.get("x-default") or next(iter(said.values()))
+        texts = {item.get(_LANG, ""): item.text or "" for item in described.iter(f"{_RDF}li")}
+        if texts:
+            return texts.get("x-default") or next(iter(texts.values()))
         if described.text and described.text.strip():
             return described.text
     return next((el.get(f"{_DC}description", "") for el in root.iter() if el.get(f"{_DC}description")), "")
@@ -42,15 +42,15 @@ def _xmp(picture: Image.Image) -> str:
 
 def _iptc(picture: Image.Image) -> str:
     fields: Any = IptcImagePlugin.getiptcinfo(cast(ImageFile.ImageFile, picture)) or {}
-    said = fields.get((2, 120), b"")
-    said = said[0] if isinstance(said, list) else said
+    text = fields.get((2, 120), b"")
+    text = text[0] if isinstance(text, list) else text
     utf8 = b"\x1b%G" in (fields.get((1, 90)) or b"")
     try:
-        return str(said.decode("utf-8"))
+        return str(text.decode("utf-8"))
     except UnicodeDecodeError:
-        return "" if utf8 else str(said.decode("latin-1"))
+        return "" if utf8 else str(text.decode("latin-1"))
 
 
 def _exif(picture: Image.Image) -> str:
-    said: Any = picture.getexif().get(ExifTags.Base.ImageDescription, "")
-    return said.decode("utf-8", "replace") if isinstance(said, bytes) else str(said or "")
+    text: Any = picture.getexif().get(ExifTags.Base.ImageDescription, "")
+    return text.decode("utf-8", "replace") if isinstance(text, bytes) else str(text or "")

@@ -100,7 +100,7 @@ def _profile_of_gamma(gamma: float, chromaticity: tuple[float, ...] | None) -> t
     if not 0.2 <= gamma <= 1.05:
         return None, f"a gamma of {gamma:g}"
     white, primaries = _D65, _PRIMARIES[1]
-    if chromaticity and len(chromaticity) == 8 and all(0 < one < 1 for one in chromaticity):
+    if chromaticity and len(chromaticity) == 8 and all(0 < value < 1 for value in chromaticity):
         white, primaries = (chromaticity[0], chromaticity[1]), tuple(chromaticity[2:8])  # type: ignore[assignment]
     if np.allclose((*white, *primaries), (*_D65, *_PRIMARIES[1]), atol=0.002) and abs(gamma - 0.45455) < 0.002:
         return None, ""
@@ -118,7 +118,7 @@ def _make_profile(white: tuple[float, float], primaries: tuple[float, ...], gamm
         values**gamma if gamma else np.where(values <= 0.04045, values / 12.92, ((values + 0.055) / 1.055) ** 2.4)
     )  # fmt: skip
     points = [*primaries[0:2], 1.0, *primaries[2:4], 1.0, *primaries[4:6], 1.0]
-    made: bytes = imagecodecs.cms_profile(
+    profile: bytes = imagecodecs.cms_profile(
         "rgb", whitepoint=[*white, 1.0], primaries=points, transferfunction=curve.astype(np.float32)
     )
-    return made
+    return profile

@@ -49,10 +49,10 @@ def deep(
         blocks = max(1, int(1 / least_scale + 1e-9))
         colour, cover = _split_alpha(image, bands, blocks)
         if colour.bands == 3 and colour.interpretation != "labs":
-            own = icc if icc and usable(icc, "RGB") else profile_bytes("srgb")
-            if not is_same(own, space):
+            profile = icc if icc and usable(icc, "RGB") else profile_bytes("srgb")
+            if not is_same(profile, space):
                 joined = colour if cover is None else colour.bandjoin(cover.rint().cast("ushort"))
-                return _lay_on_white(_convert_in_floats(joined, own, space, depth), keeps_alpha)
+                return _lay_on_white(_convert_in_floats(joined, profile, space, depth), keeps_alpha)
         colour = _convert_colours(colour, icc, space, depth)
         if cover is not None:
             top, kind = (65535, "ushort") if depth == 16 else (255, "uchar")
@@ -117,11 +117,11 @@ def _convert_colours(image: Any, icc: bytes | None, space: Space, depth: int) ->
         return image.maplut(table)
     if mode == "L" and not fits:
         mode, image = "RGB", image.bandjoin([image, image])
-    own = icc if icc and fits else profile_bytes("fogra39" if mode == "CMYK" else "srgb")
+    profile = icc if icc and fits else profile_bytes("fogra39" if mode == "CMYK" else "srgb")
     if mode == "RGB":  # the space's own
         return (image / step).rint().cast(kind)
     image = image.copy(interpretation={"CMYK": "cmyk", "L": "grey16"}[mode])
-    image.set_type(pyvips.GValue.blob_type, "icc-profile-data", own)
+    image.set_type(pyvips.GValue.blob_type, "icc-profile-data", profile)
     way: dict[str, Any] = {"intent": "relative", "black_point_compensation": True, "pcs": "xyz"}
     image = image.icc_import(embedded=True, **way)
     return image.icc_export(output_profile=str(profile_path(space)), depth=depth, **way).cast(kind)
@@ -132,14 +132,14 @@ def _convert_in_floats(image: Any, icc: bytes, space: Space, depth: int) -> Valu
     places, and loses the shadows. A fourth channel is transparency. Read once, some rows at a time."""
     top, kind = (65535, np.uint16) if depth == 16 else (255, np.uint8)
     onto = profile_bytes(space)
-    made = np.empty((image.height, image.width, image.bands), kind)
+    out = np.empty((image.height, image.width, image.bands), kind)
 
     def convert(first: int, rows: NDArray[np.uint16]) -> None:
         values = imagecodecs.cms_transform(
             rows[..., :3].astype(np.float32) * np.float32(1 / 65535), icc, onto, colorspace="rgb", outcolorspace="rgb",
             outdtype="float32", intent=_RELATIVE, flags=_BLACK_POINT,
         )  # fmt: skip
-        here = made[first : first + len(rows)]
+        here = out[first : first + len(rows)]
         here[..., :3] = np.rint(np.clip(values, 0.0, 1.0) * top)
         if image.bands == 4:
             here[..., 3] = np.rint(rows[..., 3] * (top / 65535))
@@ -151,9 +151,9 @@ def _convert_in_floats(image: Any, icc: bytes, space: Space, depth: int) -> Valu
             waiting.append(threads.submit(convert, first, rows))
             if len(waiting) > 2 * _THREADS:  # no more rows are read than are being converted
                 waiting.popleft().result()
-        for one in waiting:
-            one.result()
-    return made
+        for tile in waiting:
+            tile.result()
+    return out
 
 
 def _lay_on_white(image: Values, keeps_alpha: bool) -> Values:

@@ -51,8 +51,8 @@ def _network() -> Any:
 
 def faces(rgb: Bytes) -> list[Face]:
     """Faces of a picture of at most 640 px along its longer side, (h, w, 3), the largest first."""
-    found, most = _find_upright_faces(rgb)
-    if not found and most > _HINT:
+    upright, most = _find_upright_faces(rgb)
+    if not upright and most > _HINT:
         # Upright once more, since a face that fills the picture is found better small; or turned, all faces one way.
         tiny = _shrink_to(rgb, _TINY)
         likely = {turns: _find_upright_faces(np.rot90(tiny, turns))[1] for turns in (0, 2, 1, 3)}
@@ -61,8 +61,8 @@ def faces(rgb: Bytes) -> list[Face]:
             small = _shrink_to(rgb, _SMALL)
             down, across = (side / less for side, less in zip(rgb.shape, small.shape[:2], strict=False))
             turned = (_turn_face(face, turns, small.shape) for face in _find_upright_faces(np.rot90(small, turns))[0])
-            found = [_enlarge_face(face, across, down) for face in turned]
-    return sorted(found, key=lambda face: -face.width * face.height)
+            upright = [_enlarge_face(face, across, down) for face in turned]
+    return sorted(upright, key=lambda face: -face.width * face.height)
 
 
 def _shrink_to(rgb: Bytes, side: int) -> Bytes:
@@ -104,18 +104,18 @@ def _find_upright_faces(rgb: Bytes) -> tuple[list[Face], float]:
     top = (rows + lower + 0.5) * _CELL - high / 2
     boxes = np.stack([left, top, wide, high], axis=1)
     scores = heat[0, rows, columns]
-    kept: list[NDArray[np.float32]] = []
-    found: list[Face] = []
+    rows_kept: list[NDArray[np.float32]] = []
+    faces_seen: list[Face] = []
     for n in np.asarray(cv2.dnn.NMSBoxes(boxes.tolist(), scores.tolist(), SURE, 0.3)).ravel():
         middle = boxes[n, :2] + boxes[n, 2:] / 2
-        if any(np.all(middle > box[:2]) and np.all(middle < box[:2] + box[2:]) for box in kept):
+        if any(np.all(middle > box[:2]) and np.all(middle < box[:2] + box[2:]) for box in rows_kept):
             continue  # within a surer one: a mouth, or a shirt and its collar
-        kept.append(boxes[n])
+        rows_kept.append(boxes[n])
         points = marks[:, rows[n], columns[n]].reshape(5, 2) * (high[n], wide[n])  # y and x, from the box's corner
         eyes, mouth = points[:2].mean(axis=0), points[3:].mean(axis=0)
         up = (eyes - mouth)[::-1]
         size = float(np.hypot(*up))
         ux, uy = (up / size).tolist() if size > 1e-6 else (0.0, -1.0)
         centre = float(left[n] + wide[n] / 2), float(top[n] + high[n] / 2)
-        found.append(Face(centre, float(wide[n]), float(high[n]), (ux, uy), float(scores[n])))
-    return found, float(heat.max())
+        faces_seen.append(Face(centre, float(wide[n]), float(high[n]), (ux, uy), float(scores[n])))
+    return faces_seen, float(heat.max())

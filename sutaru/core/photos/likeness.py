@@ -18,15 +18,15 @@ def likeness(grey: NDArray[np.uint8]) -> str:
     return bits.tobytes().hex()
 
 
-def hash_distance(one: str, other: str) -> int:
+def hash_distance(first: str, other: str) -> int:
     """In how many of the 64 bits two photos differ; all where nobody looked.
 
     >>> hash_distance("00000000000000ff", "00000000000000f0"), hash_distance("", "00000000000000f0")
     (4, 64)
     """
-    if not one or not other:
+    if not first or not other:
         return BITS
-    return (int(one, 16) ^ int(other, 16)).bit_count()
+    return (int(first, 16) ^ int(other, 16)).bit_count()
 
 
 def detail(grey: NDArray[np.uint8]) -> float:

@@ -68,10 +68,12 @@ def _shrink_to(pixels: Bytes, side: int) -> Bytes:
     )
 
 
-def _choose_meant_faces(found: list[Face], longer: int) -> list[Face]:
+def _choose_meant_faces(faces_seen: list[Face], longer: int) -> list[Face]:
     """Faces that a picture is about, given the largest first: not those of bystanders."""
-    sides = [max(face.width, face.height) for face in found]
-    return [face for face, side in zip(found, sides, strict=True) if side >= max(_LEAST * longer, _BESIDE * sides[0])]
+    sides = [max(face.width, face.height) for face in faces_seen]
+    return [
+        face for face, side in zip(faces_seen, sides, strict=True) if side >= max(_LEAST * longer, _BESIDE * sides[0])
+    ]
 
 
 def _head(face: Face, size: tuple[int, int]) -> KeepArea:

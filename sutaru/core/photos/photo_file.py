@@ -149,12 +149,12 @@ def _header(source: Source, name: str) -> _Header:
     with _open(source, name) as picture:
         _affordable(picture, name)
         # Before anything else: reading a PNG's EXIF block forgets how its pixels are stored.
-        bits, told = _bits(picture), read_stated_profile(picture)
+        bits, stated = _bits(picture), read_stated_profile(picture)
         orientation, taken = _exif(picture)
         size = picture.size[::-1] if _turns(picture, orientation) in (5, 6, 7, 8) else picture.size
         return _Header(
             _format(picture), *size, orientation, picture.mode, bits,
-            *told, _has_alpha(picture), _spots(picture), taken, caption_of(picture),
+            *stated, _has_alpha(picture), _spots(picture), taken, caption_of(picture),
         )  # fmt: skip
 
 

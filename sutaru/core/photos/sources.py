@@ -90,14 +90,14 @@ class Held:
     @contextmanager
     def hold(self, photos: Iterable[str]) -> Iterator[None]:
         """While photos, by their ids, are asked for again and again."""
-        own = Counter(photos)
+        held_here = Counter(photos)
         with self._lock:
-            self._again += own
+            self._again += held_here
         try:
             yield
         finally:
             with self._lock:
-                self._again -= own
+                self._again -= held_here
                 if not self._again and not self._always:
                     self._forget()
 

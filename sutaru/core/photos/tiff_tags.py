@@ -84,11 +84,11 @@ def _read(file: IO[bytes]) -> Any:
     head = file.read(8)
     if head[:4] not in (b"II*\0", b"MM\0*"):
         return None
-    found = TiffImagePlugin.ImageFileDirectory_v2(head)
-    file.seek(found.next)
-    found.load(file)
-    return found
+    directory = TiffImagePlugin.ImageFileDirectory_v2(head)
+    file.seek(directory.next)
+    directory.load(file)
+    return directory
 
 
 def _tuple(value: Any) -> tuple[int, ...]:
-    return tuple(int(one) for one in value) if isinstance(value, tuple) else (int(value),)
+    return tuple(int(value) for value in value) if isinstance(value, tuple) else (int(value),)

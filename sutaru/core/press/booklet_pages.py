@@ -24,16 +24,16 @@ def list_booklet_pages(sheets: Sequence[Sheet]) -> list[BookletPage | None]:
     them.
     """
     pages: list[BookletPage | None] = []
-    for at, sheet in enumerate(sheets):
+    for index, sheet in enumerate(sheets):
         wide, high = sheet.layout.width_mm, sheet.layout.height_mm
         if sheet.role == "cover":
             continue
         if sheet.role != "spread":
-            pages.append(BookletPage(at, 0.0, wide, high))
+            pages.append(BookletPage(index, 0.0, wide, high))
             continue
         if len(pages) % 2 == 0:  # the next page would be a right one
             pages.append(None)
-        pages += [BookletPage(at, 0.0, wide / 2, high), BookletPage(at, wide / 2, wide / 2, high)]
+        pages += [BookletPage(index, 0.0, wide / 2, high), BookletPage(index, wide / 2, wide / 2, high)]
     return pages
 
 

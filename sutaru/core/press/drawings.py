@@ -135,19 +135,19 @@ def _fit_drawing(layer: Ornament, svg: bytes) -> tuple[Matrix, tuple[Shape, ...]
     found = shapes(svg, layer.colour)
     if found is None:
         return None
-    (left, top, wide, high), drawn = found
+    (left, top, wide, high), shapes_here = found
     kx, ky = layer.width_mm / wide, layer.height_mm / high
-    if any(shape.stroke for shape in drawn) and not math.isclose(kx, ky, rel_tol=1e-3):
+    if any(shape.stroke for shape in shapes_here) and not math.isclose(kx, ky, rel_tol=1e-3):
         return None
     into_box = translation(-layer.width_mm / 2, -layer.height_mm / 2) @ scaling(kx, ky) @ translation(-left, -top)
-    return layer.page_from_box @ into_box, drawn
+    return layer.page_from_box @ into_box, shapes_here
 
 
 def operators(layer: Ornament, svg: bytes, points_from_page: Matrix, fill, stroke) -> list[str]:  # type: ignore[no-untyped-def]
     """What paints an ornament. ``fill`` and ``stroke`` give the operator that chooses a colour."""
-    found = _fit_drawing(layer, svg)
-    assert found is not None, "only those are drawn that are plain"
-    page_from_drawing, drawn = found
+    fitted = _fit_drawing(layer, svg)
+    assert fitted is not None, "only those are drawn that are plain"
+    page_from_drawing, drawn = fitted
     whole = points_from_page @ page_from_drawing
     k = math.sqrt(abs(float(np.linalg.det(whole[:2, :2]))))
     content = ["q"]

@@ -59,12 +59,12 @@ def has_equal_names(job: Job) -> bool:
 def file_stems(job: Job, edition: Edition | None = None) -> list[str]:
     """The file names of an edition's sheets, else of the first's, in order: where two would be the same, the later one says its
     number."""
-    found: list[str] = []
+    stems: list[str] = []
     for number, sheet in enumerate(job.sheets_of(edition or job.editions[0]), 1):
         stem = file_stem(job, sheet, number)
-        known = {one.casefold() for one in found}
-        found.append(stem if stem.casefold() not in known else f"{stem}-{number:02d}")
-    return make_unique(found)
+        known = {stem.casefold() for stem in stems}
+        stems.append(stem if stem.casefold() not in known else f"{stem}-{number:02d}")
+    return make_unique(stems)
 
 
 def make_unique(names: Sequence[str]) -> list[str]:
@@ -76,16 +76,16 @@ def make_unique(names: Sequence[str]) -> list[str]:
     """
     taken = {name.casefold() for name in names}
     seen: set[str] = set()
-    found = []
+    unique_names = []
     for name in names:
         if name.casefold() in seen:
             stem, dot, ending = name.rpartition(".") if "." in name else (name, "", "")
             numbered = (f"{stem}-{n}{dot}{ending}" for n in count(2))
-            name = next(one for one in numbered if one.casefold() not in taken)
+            name = next(name for name in numbered if name.casefold() not in taken)
             taken.add(name.casefold())
         seen.add(name.casefold())
-        found.append(name)
-    return found
+        unique_names.append(name)
+    return unique_names
 
 
 def plain_file_name(name: str) -> str:
@@ -129,18 +129,20 @@ def pieces(job: Job, kind: FileKind, edition: str = "") -> list[Piece]:
     """The files of an edition, or of all (``EVERY``), in order."""
     editions = job.editions if edition == EVERY else (job.edition(edition),)
     prefixes = edition_prefixes(editions) if edition == EVERY else [""]
-    found = []
-    for own, prefix in zip(editions, prefixes, strict=True):
+    pieces_made = []
+    for edition_here, prefix in zip(editions, prefixes, strict=True):
         if kind == "pdf" and job.lab.pdf.one_file:
             name = prefix.strip("_") or plain_file_name(f"{job.name} {job.customer}") or "job"
-            every = tuple(sheet.id for sheet in job.sheets_of(own))
-            found.append(Piece(edition=own.id, sheets=every, file=f"{name}.pdf"))
+            every = tuple(sheet.id for sheet in job.sheets_of(edition_here))
+            pieces_made.append(Piece(edition=edition_here.id, sheets=every, file=f"{name}.pdf"))
             continue
-        for sheet, stem in zip(job.sheets_of(own), file_stems(job, own), strict=True):
-            found.append(Piece(edition=own.id, sheets=(sheet.id,), file=f"{prefix}{stem}.{SUFFIX[kind]}"))
+        for sheet, stem in zip(job.sheets_of(edition_here), file_stems(job, edition_here), strict=True):
+            pieces_made.append(
+                Piece(edition=edition_here.id, sheets=(sheet.id,), file=f"{prefix}{stem}.{SUFFIX[kind]}")
+            )
     # A prefix and a name may come to what another two come to.
-    names = make_unique([piece.file for piece in found])
-    return [piece.copy_with(file=name) for piece, name in zip(found, names, strict=True)]
+    names = make_unique([piece.file for piece in pieces_made])
+    return [piece.copy_with(file=name) for piece, name in zip(pieces_made, names, strict=True)]
 
 
 @dataclass
@@ -174,11 +176,11 @@ class Exporter:
             self.job.lab, self.assets, rgb=self.kind in ("png", "ora"), as_jpeg=self.kind in ("jpeg", "pdf")
         )
 
-    def do(self, asked: Sequence[Piece]) -> list[Done]:
+    def do(self, pieces: Sequence[Piece]) -> list[Done]:
         """Does pieces one after the other. Raises ExportFailed, PhotoRefused, and what ``progress`` raises; files that are
         written stay whole."""
-        self.total = sum(_counts(piece) * len(piece.sheets) for piece in asked)
-        return [self._piece(piece) for piece in asked]
+        self.total = sum(_counts(piece) * len(piece.sheets) for piece in pieces)
+        return [self._piece(piece) for piece in pieces]
 
     def _piece(self, piece: Piece) -> Done:
         edition, target = self.job.edition(piece.edition), self.folder / piece.file
@@ -232,10 +234,10 @@ class Exporter:
         from . import pdf_pages
 
         ahead = [self.folder / piece.picture_of(sheet).file for sheet in piece.sheets if piece.ahead]
-        one = len(sheets) == 1 and not self.job.lab.pdf.one_file
-        title = f"{self.job.name}, {sheets[0].name}" if one else self.job.name
-        title = f"{self.job.name}, {edition.name}" if self.many and not one else title
-        pages = (self._pdf_page(edition, sheet, made) for sheet, made in zip_longest(sheets, ahead))
+        single = len(sheets) == 1 and not self.job.lab.pdf.one_file
+        title = f"{self.job.name}, {sheets[0].name}" if single else self.job.name
+        title = f"{self.job.name}, {edition.name}" if self.many and not single else title
+        pages = (self._pdf_page(edition, sheet, picture) for sheet, picture in zip_longest(sheets, ahead))
         digest = pdf_pages.write(
             target,
             pages,
@@ -246,18 +248,18 @@ class Exporter:
             self.assets,
             self.painter.threads,
         )
-        for made in ahead:
-            made.unlink(missing_ok=True)  # else those of all editions would lie beside all their files
+        for picture in ahead:
+            picture.unlink(missing_ok=True)  # else those of all editions would lie beside all their files
         self.progress(f"writing {sheets[-1].name}", self.done, self.total)
         return digest
 
     def _pdf_page(self, edition: Edition, sheet: Sheet, ahead: Path | None) -> "PdfPage":
         from .pdf_pages import PdfPage
 
-        made = ahead if ahead and self._wait_for_picture(ahead, sheet) else None
-        grid, layers, step = self._ready(edition, sheet, checked=not made)  # else it was, with its picture
-        if made:
-            return PdfPage((Picture((), grid.box), *split(layers, grid)[1]), grid, sheet.layout, made)
+        picture = ahead if ahead and self._wait_for_picture(ahead, sheet) else None
+        grid, layers, step = self._ready(edition, sheet, checked=not picture)  # else it was, with its picture
+        if picture:
+            return PdfPage((Picture((), grid.box), *split(layers, grid)[1]), grid, sheet.layout, picture)
         return PdfPage(strata(layers, self.job.lab.has_live_layers, self.painter, grid, step), grid, sheet.layout)
 
     def _wait_for_picture(self, ahead: Path, sheet: Sheet) -> bool:
@@ -314,7 +316,7 @@ def export(
     job: Job,
     folder: Path,
     pixels: Pixels,
-    made: datetime,
+    made_at: datetime,
     format: FileKind | None = None,
     transparent: bool = False,
     painter: Painter | None = None,
@@ -331,34 +333,34 @@ def export(
     kind = format or job.lab.format
     folder.mkdir(parents=True, exist_ok=True)
     exporter = Exporter(
-        job, folder, kind, painter or Painter(pixels), made, assets, transparent, edition == EVERY, progress
+        job, folder, kind, painter or Painter(pixels), made_at, assets, transparent, edition == EVERY, progress
     )
-    asked = pieces(job, kind, edition)
-    done = exporter.do(asked)
-    manifest = write_manifest(job, folder, kind, done, made)
+    todo = pieces(job, kind, edition)
+    done = exporter.do(todo)
+    manifest = write_manifest(job, folder, kind, done, made_at)
     progress("done", exporter.total, exporter.total)
-    return [*(folder / piece.file for piece in asked), manifest]
+    return [*(folder / piece.file for piece in todo), manifest]
 
 
-def write_manifest(job: Job, folder: Path, kind: FileKind, done: Sequence[Done], made: datetime) -> Path:
+def write_manifest(job: Job, folder: Path, kind: FileKind, done: Sequence[Done], made_at: datetime) -> Path:
     """Writes the manifest of an export whose pieces are all done; its path. What killed exports left in the folder goes."""
     manifest = folder / MANIFEST
     with write_whole(manifest) as file:
-        file.write(json.dumps(manifest_of(job, kind, done, made), indent=1, ensure_ascii=False).encode())
+        file.write(json.dumps(manifest_of(job, kind, done, made_at), indent=1, ensure_ascii=False).encode())
     sweep_orphans(folder)
     return manifest
 
 
 def edition_prefixes(editions: Sequence[Edition]) -> list[str]:
     """What the files of each edition begin with, no two alike."""
-    found: list[str] = []
-    for own in editions:
-        name = plain_file_name(own.name)[:60] or own.id
-        found.append(name if name.casefold() not in {one.casefold() for one in found} else own.id)
-    return [f"{name}_" for name in make_unique(found)]
+    prefixes: list[str] = []
+    for edition in editions:
+        name = plain_file_name(edition.name)[:60] or edition.id
+        prefixes.append(name if name.casefold() not in {prefix.casefold() for prefix in prefixes} else edition.id)
+    return [f"{name}_" for name in make_unique(prefixes)]
 
 
-def manifest_of(job: Job, kind: str, done: Sequence[Done], made: datetime) -> dict[str, object]:
+def manifest_of(job: Job, kind: str, done: Sequence[Done], made_at: datetime) -> dict[str, object]:
     """What was written, for the lab and for later: each file's checksum, pixels and colour; what was found on its sheets: stops
     and looks that were accepted, and by whom, and those that were not."""
     names = {sheet.id: sheet.name for sheet in job.sheets}
@@ -372,11 +374,11 @@ def manifest_of(job: Job, kind: str, done: Sequence[Done], made: datetime) -> di
     return {
         "job": job.name, "customer": job.customer, "lab": job.lab.name, "format": kind,
         "copies": sum(edition.copies for edition in editions.values()),
-        "made": made.isoformat(timespec="seconds"), "files": [entry.file for entry in done],
+        "made": made_at.isoformat(timespec="seconds"), "files": [entry.file for entry in done],
         "accepted": [
-            {**describe(own, f), "severity": f.found, "by": f.accepted.name, "reason": f.accepted.reason}
-            for own, f in findings if f.accepted and f.found != "note"
+            {**describe(edition, f), "severity": f.found, "by": f.accepted.name, "reason": f.accepted.reason}
+            for edition, f in findings if f.accepted and f.found != "note"
         ],
-        "stops": [describe(own, f) for own, f in findings if f.severity == "stop"],
-        "looks": [describe(own, f) for own, f in findings if f.severity == "look" and not f.accepted],
+        "stops": [describe(edition, f) for edition, f in findings if f.severity == "stop"],
+        "looks": [describe(edition, f) for edition, f in findings if f.severity == "look" and not f.accepted],
     }  # fmt: skip

@@ -29,10 +29,10 @@ class About:
 
     def xmp(self) -> bytes:
         """The same as an XMP packet (ISO 16684-1)."""
-        title, by = ("".join(c for c in said if c.isprintable()) for said in (self.title, self.by))
-        made = _BY.format(escape(by)) if by else ""
-        said = {"title": escape(title), "profile": escape(self.profile), "made": escape(self.made), "by": made}
-        return _PACKET.format(**said).encode()
+        title, by = ("".join(c for c in text if c.isprintable()) for text in (self.title, self.by))
+        maker = _BY.format(escape(by)) if by else ""
+        values = {"title": escape(title), "profile": escape(self.profile), "made": escape(self.made), "by": maker}
+        return _PACKET.format(**values).encode()
 
     def identity(self, *more: str) -> str:
         """An identifier that is the same whenever the same is written."""

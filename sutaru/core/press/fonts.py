@@ -42,12 +42,12 @@ class Fonts:
     ) -> list[str]:  # fmt: skip
         """What shows words, one run of a colour after another. ``colour`` gives what chooses a colour, ``after`` what ends it."""
         content: list[str] = []
-        for own, run in groupby(words, lambda word: word.colour):
-            content += [*colour(own), "BT"]
+        for colour_here, run in groupby(words, lambda word: word.colour):
+            content += [*colour(colour_here), "BT"]
             held = ""
-            for glyphs, said in chain.from_iterable(map(self._spans, run)):
-                if said is not None:
-                    content.append(f"/Span <</ActualText <{(BOM + said).encode('utf-16-be').hex()}>>> BDC")
+            for glyphs, text in chain.from_iterable(map(self._spans, run)):
+                if text is not None:
+                    content.append(f"/Span <</ActualText <{(BOM + text).encode('utf-16-be').hex()}>>> BDC")
                 for glyph in glyphs:
                     name = self._name(glyph, resources)
                     if name != held:
@@ -57,9 +57,9 @@ class Fonts:
                     onto = points_from_box @ np.array([[a, c, e], [b, d, f], [0.0, 0.0, 1.0]])
                     place = " ".join(f"{v:.5f}" for v in (*onto[:2, 0], *onto[:2, 1], *onto[:2, 2]))
                     content.append(f"{place} Tm <{glyph.number:04x}> Tj")
-                if said is not None:
+                if text is not None:
                     content.append("EMC")
-            content += ["ET", *after(own)]
+            content += ["ET", *after(colour_here)]
         return content
 
     def _spans(self, word: Word) -> Iterable[tuple[Sequence[Letter], str | None]]:
@@ -80,8 +80,8 @@ class Fonts:
 
     def _shows(self, glyph: Letter) -> bool:
         """Whether a glyph that stands alone shows what it shows elsewhere; where it is the first time, it does from now on."""
-        said = self._said.setdefault(glyph.of.name, {})
-        return said.setdefault(glyph.number, glyph.letters) == glyph.letters
+        text_of_glyph = self._said.setdefault(glyph.of.name, {})
+        return text_of_glyph.setdefault(glyph.number, glyph.letters) == glyph.letters
 
     def _name(self, letter: Letter, resources: Any) -> str:
         key = letter.of.name
@@ -130,22 +130,25 @@ class Fonts:
             held.CIDToGIDMap = Name.Identity
         font.Subtype, font.BaseFont, font.Encoding = Name.Type0, Name(f"/{called}"), Name("/Identity-H")
         font.DescendantFonts = Array([self._pdf.make_indirect(held)])
-        own = {order.index(glyph): _letters(code) for code, glyph in sorted(cmap.items(), reverse=True)}
-        said = self._said.get(face.name, {})
+        letters_of_glyph = {order.index(glyph): _letters(code) for code, glyph in sorted(cmap.items(), reverse=True)}
+        text_of_glyph = self._said.get(face.name, {})
         font.ToUnicode = Stream(
-            self._pdf, _write_to_unicode({n: letters for n in glyphs if (letters := said.get(n) or own.get(n))})
+            self._pdf,
+            _write_to_unicode(
+                {n: letters for n in glyphs if (letters := text_of_glyph.get(n) or letters_of_glyph.get(n))}
+            ),
         )
 
 
 def _clusters(word: Word) -> list[list[Letter]]:
     """Glyphs that show the same letters together."""
-    found: list[list[Letter]] = []
+    clusters: list[list[Letter]] = []
     for glyph in word.glyphs:
-        if glyph.letters or not found:
-            found.append([glyph])
+        if glyph.letters or not clusters:
+            clusters.append([glyph])
         else:
-            found[-1].append(glyph)
-    return found
+            clusters[-1].append(glyph)
+    return clusters
 
 
 def _data(face: Face) -> bytes:
@@ -191,10 +194,10 @@ def _number_by_place(top: Any) -> None:
     top.charset = names
 
 
-def _write_to_unicode(said: dict[int, str]) -> bytes:
+def _write_to_unicode(text_of_glyph: dict[int, str]) -> bytes:
     """Which letters each glyph shows (ISO 32000-1, 9.10.3), so that words can be found and copied."""
-    rows = [f"<{glyph:04x}> <{letters.encode('utf-16-be').hex()}>" for glyph, letters in sorted(said.items())]
-    parts = [rows[at : at + 100] for at in range(0, len(rows), 100)]
+    rows = [f"<{glyph:04x}> <{letters.encode('utf-16-be').hex()}>" for glyph, letters in sorted(text_of_glyph.items())]
+    parts = [rows[start : start + 100] for start in range(0, len(rows), 100)]
     body = "\n".join(f"{len(part)} beginbfchar\n" + "\n".join(part) + "\nendbfchar" for part in parts)
     return (
         "/CIDInit /ProcSet findresource begin\n12 dict begin\nbegincmap\n/CIDSystemInfo <</Registry (Adobe) /Ordering (UCS) "

@@ -106,18 +106,18 @@ def _blocks(
     which pieces lie the other way."""
     w, h = (height, width) if turned else (width, height)
     columns, rows = _fit(wide, w, gap), _fit(high, h, gap)
-    found = [_block(0, 0, columns, rows, w, h, gap, turned)]
+    blocks = [_block(0, 0, columns, rows, w, h, gap, turned)]
     for other in others:
         ow, oh = h, w  # the piece the other way
         for n in range(columns + 1):  # some columns here, the rest of the width the other way
             x = n * (w + gap)
             rest = _block(x, 0, _fit(wide - x, ow, gap), _fit(high, oh, gap), ow, oh, gap, other)
-            found.append(_block(0, 0, n, rows, w, h, gap, turned) + rest)
+            blocks.append(_block(0, 0, n, rows, w, h, gap, turned) + rest)
         for n in range(rows + 1):
             y = n * (h + gap)
             rest = _block(0, y, _fit(wide, ow, gap), _fit(high - y, oh, gap), ow, oh, gap, other)
-            found.append(_block(0, 0, columns, n, w, h, gap, turned) + rest)
-    return found
+            blocks.append(_block(0, 0, columns, n, w, h, gap, turned) + rest)
+    return blocks
 
 
 def _fit(room: float, size: float, gap: float) -> int:
@@ -147,18 +147,18 @@ def impose_pieces(
     """Pieces, each a page for its front and, with ``duplex``, one for its back, on as few sheets as they need. A sheet's back
     follows its front. Raises ExportFailed when there is no room."""
     places = slots(paper, *size_mm, gap_mm, grain)
-    found: list[Side] = []
+    sides: list[Side] = []
     for start in range(0, len(pieces), len(places)):
         number = start // len(places) + 1
         laid = list(zip(pieces[start : start + len(places)], places, strict=False))
-        found.append(Side(number, False, tuple(Placed(front, s.sheet_from_piece(), s) for (front, _), s in laid)))
+        sides.append(Side(number, False, tuple(Placed(front, s.sheet_from_piece(), s) for (front, _), s in laid)))
         if duplex:
             backs = [
                 Placed(back, turn_over(s.sheet_from_piece(), paper, size_mm[0], duplex), s)
                 for (_, back), s in laid if back is not None
             ]  # fmt: skip
-            found.append(Side(number, True, tuple(backs)))
-    return found
+            sides.append(Side(number, True, tuple(backs)))
+    return sides
 
 
 def booklet(
@@ -182,19 +182,19 @@ def booklet(
         )
     total = -(-pages // PAGES_A_SHEET) * PAGES_A_SHEET
     each = (signature or total // PAGES_A_SHEET) * PAGES_A_SHEET
-    found: list[Side] = []
+    sides: list[Side] = []
     for start in range(0, total, each):
         count = min(each, total - start)
         for k in range(count // PAGES_A_SHEET):
             shift = k * creep_mm
             spots = Slot(left + shift, top, width, height, False), Slot(left + width - shift, top, width, height, False)
-            number = len(found) // 2 + 1
+            number = len(sides) // 2 + 1
             outer = start + count - 1 - 2 * k, start + 2 * k
             inner = start + 2 * k + 1, start + count - 2 - 2 * k
             fold = paper.width_mm / 2
-            found.append(Side(number, False, _pair(outer, spots, pages), fold))
-            found.append(Side(number, True, _place_behind(_pair(inner, spots, pages), paper, edge), fold))
-    return found
+            sides.append(Side(number, False, _pair(outer, spots, pages), fold))
+            sides.append(Side(number, True, _place_behind(_pair(inner, spots, pages), paper, edge), fold))
+    return sides
 
 
 def _pair(numbers: tuple[int, int], spots: tuple[Slot, Slot], pages: int) -> tuple[Placed, ...]:
@@ -214,23 +214,23 @@ def _place_behind(placed: tuple[Placed, ...], paper: Paper, edge: Edge) -> tuple
 def trims(side: Side, size_mm: tuple[float, float]) -> list[tuple[float, float, float, float]]:
     """The trims of all that lies on a side: left, top, right, bottom, sheet mm."""
     corners = np.array([[0, 0, 1], [size_mm[0], size_mm[1], 1]]).T
-    found = []
+    boxes = []
     for placed in side.placed:
         (x0, x1), (y0, y1) = (placed.sheet_from_piece @ corners)[:2]
-        found.append((round(min(x0, x1), 6), round(min(y0, y1), 6), round(max(x0, x1), 6), round(max(y0, y1), 6)))
-    return found
+        boxes.append((round(min(x0, x1), 6), round(min(y0, y1), 6), round(max(x0, x1), 6), round(max(y0, y1), 6)))
+    return boxes
 
 
 def rooms(side: Side, size_mm: tuple[float, float], bleed_mm: float) -> list[tuple[float, float, float, float]]:
     """Where each piece of a side may print: left, top, right, bottom, sheet mm. As far as it bleeds, but no further than half way
     to a neighbour, nor over a fold."""
     boxes = trims(side, size_mm)
-    found = []
+    boxes_free = []
     for n, (left, top, right, bottom) in enumerate(boxes):
         room = [left - bleed_mm, top - bleed_mm, right + bleed_mm, bottom + bleed_mm]
         if side.fold_mm is not None:  # beside it lies one page at most, across the fold
             room[2 if left + right < 2 * side.fold_mm else 0] = side.fold_mm
-            found.append((room[0], room[1], room[2], room[3]))
+            boxes_free.append((room[0], room[1], room[2], room[3]))
             continue
         for other in (*boxes[:n], *boxes[n + 1 :]):
             if min(bottom, other[3]) - max(top, other[1]) > _BESIDE_MM:
@@ -243,5 +243,5 @@ def rooms(side: Side, size_mm: tuple[float, float], bleed_mm: float) -> list[tup
                     room[3] = min(room[3], (bottom + other[1]) / 2)
                 else:
                     room[1] = max(room[1], (top + other[3]) / 2)
-        found.append((room[0], room[1], room[2], room[3]))
-    return found
+        boxes_free.append((room[0], room[1], room[2], room[3]))
+    return boxes_free

@@ -91,13 +91,13 @@ class _Stack:
         self._step(self._count + 1, len(self._by_id) + 1)
 
     def add_layer(
-        self, onto: ET.Element, name: str, pixels: NDArray[np.uint8], at: tuple[int, int], fields: dict[str, str]
+        self, onto: ET.Element, name: str, pixels: NDArray[np.uint8], origin: tuple[int, int], fields: dict[str, str]
     ) -> None:
         """One layer's picture into the file."""
         self._count += 1
         source = f"data/layer{self._count:03d}.png"
         self._packed.writestr(source, _png(pixels, self._icc, self._grid.ppi))
-        place = {"x": str(at[0]), "y": str(at[1])}
+        place = {"x": str(origin[0]), "y": str(origin[1])}
         ET.SubElement(onto, "layer", {"name": name, "src": source, **place, "visibility": "visible", **fields})
 
 

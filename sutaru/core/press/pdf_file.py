@@ -28,19 +28,19 @@ class PdfFile:
     ) -> Any:
         """Writes a picture, its data as they come; what stands for it in the document. ``colours``: its colour space. ``cover``:
         what is known, once they have come, of how far it can be seen through."""
-        made, mask = self._reference(), self._reference() if cover else None
+        picture, mask = self._reference(), self._reference() if cover else None
         more = {"Decode": Array([1, 0] * 4)} if output.mode == "CMYK" else {}  # inks stand upside down in a JPEG
         more |= {"SMask": mask} if cover else {}
-        self._image(made, jpeg, size, Filter=Name.DCTDecode, ColorSpace=colours, **more)
+        self._image(picture, jpeg, size, Filter=Name.DCTDecode, ColorSpace=colours, **more)
         if cover:
             self._image(mask, cover.data(), size, Filter=Name.FlateDecode, ColorSpace=Name.DeviceGray)
-        return made
+        return picture
 
     def finish(self) -> None:
         """Writes what is not written yet, and where all lies. The file is identified by its bytes."""
-        for made in self._pdf.objects:
-            if made.objgen[0] not in self._places:
-                self._write_object(made, _serialise(made), b"\nendobj\n")
+        for stored in self._pdf.objects:
+            if stored.objgen[0] not in self._places:
+                self._write_object(stored, _serialise(stored), b"\nendobj\n")
         identity, table, size = String(self._file.digest()[:16]), self._at, max(self._places) + 1
         rows = [b"%010d 00000 n \n" % self._places[n] if n in self._places else _FREE for n in range(1, size)]
         self._write(b"xref\n0 %d\n" % size, _FREE, *rows)
@@ -51,11 +51,11 @@ class PdfFile:
         """What stands in the document for an object that is in the file alone."""
         return self._pdf.make_indirect(Dictionary())
 
-    def _image(self, made: Any, data: Iterable[bytes], size: tuple[int, int], **more: Any) -> None:
+    def _image(self, stored: Any, data: Iterable[bytes], size: tuple[int, int], **more: Any) -> None:
         length = self._reference()  # known once it is written
         kind = {"Type": Name.XObject, "Subtype": Name.Image, "BitsPerComponent": 8}
-        said = Dictionary(**kind, Width=size[0], Height=size[1], Length=length, **more)
-        self._write_object(made, said.unparse(), b"\nstream\n")
+        header = Dictionary(**kind, Width=size[0], Height=size[1], Length=length, **more)
+        self._write_object(stored, header.unparse(), b"\nstream\n")
         start = self._at
         for part in data:
             self._write(part)
@@ -63,9 +63,9 @@ class PdfFile:
         self._write(b"\nendstream\nendobj\n")
         self._write_object(length, b"%d\nendobj\n" % count)
 
-    def _write_object(self, made: Any, *parts: bytes) -> None:
-        self._places[made.objgen[0]] = self._at
-        self._write(b"%d 0 obj\n" % made.objgen[0], *parts)
+    def _write_object(self, stored: Any, *parts: bytes) -> None:
+        self._places[stored.objgen[0]] = self._at
+        self._write(b"%d 0 obj\n" % stored.objgen[0], *parts)
 
     def _write(self, *parts: bytes) -> None:
         for part in parts:
@@ -73,12 +73,12 @@ class PdfFile:
             self._at += len(part)
 
 
-def _serialise(made: Any) -> bytes:
+def _serialise(stored: Any) -> bytes:
     """An object as it stands in a file; data packed, but for what is said of the document, which anyone may read."""
-    if not isinstance(made, Stream):
-        return made.unparse(resolved=True)
-    if "/Filter" not in made and made.get("/Type") != Name.Metadata:
-        made.write(zlib.compress(made.read_bytes()), filter=Name.FlateDecode)
-    data, said = made.read_raw_bytes(), made.stream_dict
-    said.Length = len(data)
-    return b"%s\nstream\n%s\nendstream" % (said.unparse(), data)
+    if not isinstance(stored, Stream):
+        return stored.unparse(resolved=True)
+    if "/Filter" not in stored and stored.get("/Type") != Name.Metadata:
+        stored.write(zlib.compress(stored.read_bytes()), filter=Name.FlateDecode)
+    data, header = stored.read_raw_bytes(), stored.stream_dict
+    header.Length = len(data)
+    return b"%s\nstream\n%s\nendstream" % (header.unparse(), data)

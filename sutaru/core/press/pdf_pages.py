@@ -74,8 +74,8 @@ def _read(path: Path) -> Iterator[bytes]:
 def _flat(pages: Iterable[PdfPage]) -> Iterator[PdfPage | Painted | None]:
     """Each page without bands, then, of each of its pictures in turn, the bands and None."""
     for page in pages:
-        told = tuple(replace(part, bands=()) if isinstance(part, Picture) else part for part in page.strata)
-        yield replace(page, strata=told)
+        parts = tuple(replace(part, bands=()) if isinstance(part, Picture) else part for part in page.strata)
+        yield replace(page, strata=parts)
         for part in page.strata:
             if isinstance(part, Picture):
                 yield from part.bands
@@ -83,7 +83,7 @@ def _flat(pages: Iterable[PdfPage]) -> Iterator[PdfPage | Painted | None]:
 
 
 def write(
-    target: Path, pages: Iterable[PdfPage], output: Output, lab: LabSheet, about: About, made: datetime, assets: Assets,
+    target: Path, pages: Iterable[PdfPage], output: Output, lab: LabSheet, about: About, made_at: datetime, assets: Assets,
     threads: Executor | None = None,
 ) -> str:  # fmt: skip
     """Writes a PDF; its SHA-256. Pages are taken one after the other, and none is kept. While one band is encoded the next is
@@ -96,13 +96,13 @@ def write(
         file = PdfFile(pdf, followed)
         maker = _Maker(pdf, file, output, lab, assets, threads)
         flat = _flat(pages)
-        parts = prefetch(flat, heavy=lambda one: isinstance(one, Painted)) if threads else flat
+        parts = prefetch(flat, heavy=lambda part: isinstance(part, Painted)) if threads else flat
         for page in parts:
             assert isinstance(page, PdfPage)
             maker.page(page, parts)
             trims.append(_boxes(page)[1])
         maker.finish()
-        write_metadata(pdf, about, made, lab.pdf.x4)
+        write_metadata(pdf, about, made_at, lab.pdf.x4)
         file.finish()
         return followed.digest().hex()
 
@@ -161,22 +161,22 @@ class _Maker:
                 content.append(self._faint(part, points_from_page, media, resources))
         content += self._lines(page.layout, points_from_page, resources)
         blending = self._colours if self._profile is not None else Name.DeviceCMYK
-        made = Dictionary(
+        page_object = Dictionary(
             Type=Name.Page, MediaBox=Array(media), BleedBox=Array(media), CropBox=Array(media), TrimBox=Array(trim),
             Resources=resources, Group=Dictionary(Type=Name.Group, S=Name.Transparency, CS=blending),
             Contents=Stream(self._pdf, "\n".join(content).encode()),
         )  # fmt: skip
-        self._pdf.pages.append(pikepdf.Page(self._pdf.make_indirect(made)))
+        self._pdf.pages.append(pikepdf.Page(self._pdf.make_indirect(page_object)))
 
     def _resources(self) -> Any:
-        made = Dictionary(
+        resources = Dictionary(
             XObject=Dictionary(), ColorSpace=Dictionary(), ExtGState=Dictionary(), Properties=Dictionary()
         )
         if self._profile is not None:
-            made.ColorSpace.Working = self._colours
-        made.ExtGState.Over = Dictionary(Type=Name.ExtGState, OP=True, op=True, OPM=1)
-        made.ExtGState.Plain = Dictionary(Type=Name.ExtGState, OP=False, op=False, OPM=0)
-        return made
+            resources.ColorSpace.Working = self._colours
+        resources.ExtGState.Over = Dictionary(Type=Name.ExtGState, OP=True, op=True, OPM=1)
+        resources.ExtGState.Plain = Dictionary(Type=Name.ExtGState, OP=False, op=False, OPM=0)
+        return resources
 
     def _picture(
         self, part: Picture, page: PdfPage, bands: Iterator[Painted], media: list[float], resources: Any
@@ -204,22 +204,22 @@ class _Maker:
         """What chooses how a stratum is blended; "" where it only covers."""
         if blend == "normal" and opacity == 1.0:
             return ""
-        said = "".join(word.capitalize() for word in blend.split("-"))  # ISO 32000-1, tables 136 and 137
-        name = f"{said}{round(opacity * 1000)}"
+        mode = "".join(word.capitalize() for word in blend.split("-"))  # ISO 32000-1, tables 136 and 137
+        name = f"{mode}{round(opacity * 1000)}"
         resources.ExtGState[f"/{name}"] = Dictionary(
-            Type=Name.ExtGState, BM=Name(f"/{said}"), ca=round(opacity, 4), CA=round(opacity, 4)
+            Type=Name.ExtGState, BM=Name(f"/{mode}"), ca=round(opacity, 4), CA=round(opacity, 4)
         )
         return f"/{name} gs "
 
     def _faint(self, item: Item, points_from_page: Matrix, media: list[float], resources: Any) -> str:
         """Words or an ornament that fade or blend, as one: a transparency group (ISO 32000-1, 11.4.5)."""
-        own = self._resources()
+        resources_here = self._resources()
         content = [] if self._profile is None else ["/Working cs"]
-        content += self._overprint_operators(item, points_from_page, own, inked=False)
+        content += self._overprint_operators(item, points_from_page, resources_here, inked=False)
         group = Dictionary(Type=Name.Group, S=Name.Transparency, CS=self._colours, I=False, K=False)
         form = Stream(
             self._pdf, "\n".join(content).encode(), Type=Name.XObject, Subtype=Name.Form, BBox=Array(media),
-            Resources=own, Group=group,
+            Resources=resources_here, Group=group,
         )  # fmt: skip
         name = f"F{len(resources.XObject)}"
         resources.XObject[f"/{name}"] = form
@@ -231,7 +231,9 @@ class _Maker:
         """What paints words or an ornament. ``inked``: black words in black ink, where that is asked for."""
         layer = item.layer
         if isinstance(layer, Ornament):
-            return operators(layer, item.asset, points_from_page, self._colour, lambda said: self._colour(said, True))
+            return operators(
+                layer, item.asset, points_from_page, self._colour, lambda colour: self._colour(colour, True)
+            )
         if isinstance(layer, FillBox):
             shape = _outline_operators(layer, points_from_page)
             if not (inked and _is_thin(layer)):
@@ -266,23 +268,26 @@ class _Maker:
     def _colour(self, hex_colour: str, stroke: bool = False) -> str:
         """The operator that fills, or strokes, in a layout's colour."""
         rgb = np.asarray(colour_in(hex_colour, self._output.space)).reshape(1, 1, 3)
-        said = " ".join(f"{v / 255:.4f}" for v in self._output.convert(rgb)[0, 0].tolist())
+        operands = " ".join(f"{v / 255:.4f}" for v in self._output.convert(rgb)[0, 0].tolist())
         if self._profile is None:
-            return f"{said} {'K' if stroke else 'k'}"
-        return f"/Working CS {said} SC" if stroke else f"{said} sc"
+            return f"{operands} {'K' if stroke else 'k'}"
+        return f"/Working CS {operands} SC" if stroke else f"{operands} sc"
 
     def _lines(self, layout: Layout, points_from_page: Matrix, resources: Any) -> list[str]:
         """Cut and fold lines, each kind on a layer of its own in a colour of its own, over all."""
         content: list[str] = []
         wide, high, bleed = layout.width_mm, layout.height_mm, layout.bleed_mm
         folds = [line for line in layout.lines if line.kind == "fold"]
-        at = [
+        operators_made = [
             ((line.at_mm, -bleed), (line.at_mm, high + bleed)) if line.axis == "x"
             else ((-bleed, line.at_mm), (wide + bleed, line.at_mm)) for line in folds
         ]  # fmt: skip
         edge = [(0.0, 0.0), (wide, 0.0), (wide, high), (0.0, high)]
         rules = self._lab.pdf
-        for kind, spot, paths in (("Cut", rules.cut, [edge]), ("Fold", rules.fold, [list(ends) for ends in at])):
+        for kind, spot, paths in (
+            ("Cut", rules.cut, [edge]),
+            ("Fold", rules.fold, [list(ends) for ends in operators_made]),
+        ):
             if not spot or not paths:
                 continue
             resources.ColorSpace[f"/{kind}"] = self._spot(spot, kind)
@@ -306,8 +311,8 @@ class _Maker:
 
     def _layer(self, kind: str) -> Any:
         if kind not in self._layers:
-            said = Dictionary(Type=Name.OCG, Name=String(f"{kind} lines"))
-            self._layers[kind] = self._pdf.make_indirect(said)
+            group = Dictionary(Type=Name.OCG, Name=String(f"{kind} lines"))
+            self._layers[kind] = self._pdf.make_indirect(group)
         return self._layers[kind]
 
     def finish(self) -> None:
@@ -351,9 +356,9 @@ def _outline_operators(layer: FillBox, points_from_page: Matrix) -> list[str]:
     return pen.parts
 
 
-def write_metadata(pdf: pikepdf.Pdf, about: About, made: datetime, x4: bool) -> None:
+def write_metadata(pdf: pikepdf.Pdf, about: About, made_at: datetime, x4: bool) -> None:
     """Title, times and, for PDF/X-4, its version and identities, in the information dictionary and in XMP alike."""
-    stamp = made.astimezone(UTC)
+    stamp = made_at.astimezone(UTC)
     pdf.docinfo["/Title"] = about.title
     pdf.docinfo["/Creator"] = pdf.docinfo["/Producer"] = "Sutaru"
     pdf.docinfo["/CreationDate"] = pdf.docinfo["/ModDate"] = stamp.strftime("D:%Y%m%d%H%M%SZ")
@@ -375,8 +380,8 @@ def write_metadata(pdf: pikepdf.Pdf, about: About, made: datetime, x4: bool) -> 
 
 def _check(path: Path, trims: list[list[float]], lab: LabSheet) -> None:
     with pikepdf.open(path) as written:
-        kept = [[float(v) for v in page.obj.TrimBox] for page in written.pages]
-        if not np.allclose(kept, trims, rtol=0, atol=0.001):
+        trim_boxes = [[float(v) for v in page.obj.TrimBox] for page in written.pages]
+        if not np.allclose(trim_boxes, trims, rtol=0, atol=0.001):
             raise ExportFailed("The PDF did not read back as written.", "Free some disk space and try again.")
     for defect in verify_pdf(path, decodes_pictures=False).defects if lab.pdf.x4 else ():
         if defect.severity == "stop":

@@ -13,7 +13,7 @@ def prefetch(items: Iterable[T], count: int = 1, heavy: Callable[[T], bool] = la
 
     What making raises is raised where it is taken. When nobody takes any more the thread ends at its next item.
     """
-    made: queue.SimpleQueue[tuple[str, object]] = queue.SimpleQueue()
+    results: queue.SimpleQueue[tuple[str, object]] = queue.SimpleQueue()
     room, over = threading.Semaphore(count), threading.Event()
 
     def make() -> None:
@@ -21,19 +21,19 @@ def prefetch(items: Iterable[T], count: int = 1, heavy: Callable[[T], bool] = la
             source = iter(items)
             while room.acquire() and not over.is_set():
                 item = next(source)
-                made.put(("item", item))
+                results.put(("item", item))
                 if not heavy(item):
                     room.release()
         except StopIteration:
-            made.put(("end", None))
+            results.put(("end", None))
         except BaseException as error:
-            made.put(("error", error))
+            results.put(("error", error))
 
     maker = threading.Thread(target=make, name="ahead", daemon=True)
     maker.start()
     try:
         while True:
-            kind, item = made.get()
+            kind, item = results.get()
             if kind == "error":
                 assert isinstance(item, BaseException)
                 raise item

@@ -57,7 +57,7 @@ class Source:
 
 def write(
     target: Path, sources: Sequence[Source | None], sides: Sequence[Side], paper: Paper, size_mm: tuple[float, float],
-    marks: Marks, made: datetime,
+    marks: Marks, made_at: datetime,
 ) -> None:  # fmt: skip
     """Writes print sheets, a page a side. ``sources``: each page that the sides name. Raises
     ExportFailed when it does not read back, OSError when a source is not there."""
@@ -71,7 +71,7 @@ def write(
                 intents = opened[path].Root.get("/OutputIntents")
                 if intents is not None and "/OutputIntents" not in pdf.Root:
                     pdf.Root.OutputIntents = pdf.copy_foreign(opened[path].make_indirect(intents))
-            write_metadata(pdf, About(marks.slug or "Print sheets"), made, False)
+            write_metadata(pdf, About(marks.slug or "Print sheets"), made_at, False)
             with write_whole(target, lambda path: _check(path, len(sides))) as file:
                 modes = pikepdf.ObjectStreamMode
                 pdf.save(file, force_version="1.6", deterministic_id=True, object_stream_mode=modes.disable)
@@ -90,12 +90,12 @@ class _Form:
 
 
 def _form(pdf: pikepdf.Pdf, page: pikepdf.Page, left_mm: float) -> _Form:
-    made = pdf.copy_foreign(page.as_form_xobject())
+    form = pdf.copy_foreign(page.as_form_xobject())
     media = [float(v) for v in page.mediabox]
-    made.BBox = Array(media)  # with its bleed: qpdf cuts it to the trim
+    form.BBox = Array(media)  # with its bleed: qpdf cuts it to the trim
     trim = [float(v) for v in page.obj.get("/TrimBox", page.mediabox)]
     bleed = min(trim[0] - media[0], trim[1] - media[1], media[2] - trim[2], media[3] - trim[3])
-    return _Form(made, (trim[0] + points_from_mm(left_mm), trim[1], trim[2], trim[3]), max(0.0, bleed))
+    return _Form(form, (trim[0] + points_from_mm(left_mm), trim[1], trim[2], trim[3]), max(0.0, bleed))
 
 
 def _page(
@@ -103,7 +103,7 @@ def _page(
     paper: Paper, size_mm: tuple[float, float], marks: Marks,
 ) -> None:  # fmt: skip
     size = points_from_mm(paper.width_mm), points_from_mm(paper.height_mm)
-    made = pdf.add_blank_page(page_size=size).obj
+    page = pdf.add_blank_page(page_size=size).obj
     pt = points_from_mm(1.0)
     points_from_sheet = translation(0, size[1]) @ scaling(pt, -pt)
     resources = Dictionary(XObject=Dictionary(), ColorSpace=Dictionary())
@@ -129,9 +129,9 @@ def _page(
     tint = Dictionary(FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=[1, 1, 1, 1], N=1)
     resources.ColorSpace.All = Array([Name.Separation, Name.All, Name.DeviceCMYK, tint])
     content += _marks(side, paper, size_mm, marks, points_from_sheet, bleed_mm, around)
-    made.MediaBox = made.TrimBox = made.BleedBox = Array([0, 0, round(size[0], 5), round(size[1], 5)])
-    made.Resources = resources
-    made.Contents = pdf.make_indirect(Stream(pdf, "\n".join(content).encode()))
+    page.MediaBox = page.TrimBox = page.BleedBox = Array([0, 0, round(size[0], 5), round(size[1], 5)])
+    page.Resources = resources
+    page.Contents = pdf.make_indirect(Stream(pdf, "\n".join(content).encode()))
 
 
 def _six(matrix: Matrix) -> tuple[float, ...]:
@@ -162,17 +162,17 @@ def _marks(
             return True
         return False
 
-    def line_ends(at: float, upright: bool) -> tuple[float, float]:
+    def line_ends(place: float, upright: bool) -> tuple[float, float]:
         """Where the pieces that are cut at a line begin and end along it."""
-        own = [
+        ends = [
             box
             for box in boxes
-            if any(math.isclose(v, at, abs_tol=1e-4) for v in (box[0:4:2] if upright else box[1:4:2]))
+            if any(math.isclose(v, place, abs_tol=1e-4) for v in (box[0:4:2] if upright else box[1:4:2]))
         ]
         return (
-            (min(b[1] for b in own), max(b[3] for b in own))
+            (min(b[1] for b in ends), max(b[3] for b in ends))
             if upright
-            else (min(b[0] for b in own), max(b[2] for b in own))
+            else (min(b[0] for b in ends), max(b[2] for b in ends))
         )
 
     if marks.cut:
@@ -196,18 +196,18 @@ def _marks(
         ):  # fmt: skip
             line(x + dx, y + dy, x + dx * (1 + TICK_MM), y + dy * (1 + TICK_MM))
     bottom = max((box[3] for box in around), default=0.0)
-    at = paper.height_mm - paper.margin_mm
-    if marks.bar and at - _BAR_MM > bottom + 0.5:
+    place = paper.height_mm - paper.margin_mm
+    if marks.bar and place - _BAR_MM > bottom + 0.5:
         for n, ink in enumerate(_BAR):
             x = paper.margin_mm + n * _BAR_MM
             content.append(
-                f"{ink} k {_place_matrix(onto, x, at)} {points_from_mm(_BAR_MM):.3f} {points_from_mm(_BAR_MM):.3f} re f"
+                f"{ink} k {_place_matrix(onto, x, place)} {points_from_mm(_BAR_MM):.3f} {points_from_mm(_BAR_MM):.3f} re f"
             )
         content.append("/All cs 1 scn")
     if marks.slug:
         which = f"{marks.slug} · sheet {side.sheet} {'back' if side.back else 'front'}"
         x = paper.margin_mm + len(_BAR) * _BAR_MM + 4
-        y = at - 1 if at - _WORDS_MM > bottom + 0.5 else paper.height_mm - 1.5
+        y = place - 1 if place - _WORDS_MM > bottom + 0.5 else paper.height_mm - 1.5
         content += _words(which, x, y, onto, paper)
     return content
 
@@ -215,15 +215,15 @@ def _marks(
 def _folds(side: Side, marks: Marks, size_mm: tuple[float, float], off: float, line: Any) -> None:
     """Dashed marks where a piece is folded, at its two edges."""
     for placed in side.placed:
-        for axis, at in marks.folds:
-            low = (at, -off) if axis == "x" else (-off, at)
-            high = (at, size_mm[1] + off) if axis == "x" else (size_mm[0] + off, at)
+        for axis, place in marks.folds:
+            low = (place, -off) if axis == "x" else (-off, place)
+            high = (place, size_mm[1] + off) if axis == "x" else (size_mm[0] + off, place)
             for (x, y), way in ((low, -1), (high, 1)):
                 for dash in (0.0, 1.6, 3.2):
                     step = way * dash
-                    one = (x, y + step) if axis == "x" else (x + step, y)
+                    end = (x, y + step) if axis == "x" else (x + step, y)
                     other = (x, y + step + way * 0.8) if axis == "x" else (x + step + way * 0.8, y)
-                    points = placed.sheet_from_piece @ np.array([[one[0], other[0]], [one[1], other[1]], [1.0, 1.0]])
+                    points = placed.sheet_from_piece @ np.array([[end[0], other[0]], [end[1], other[1]], [1.0, 1.0]])
                     line(points[0, 0], points[1, 0], points[0, 1], points[1, 1])
 
 

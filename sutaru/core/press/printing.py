@@ -43,7 +43,7 @@ class PrintFile:
 
 
 def print_sheets(
-    job: Job, target: Path, wish: PrintWish, painter: Painter, made: datetime, assets: Assets,
+    job: Job, target: Path, wish: PrintWish, painter: Painter, made_at: datetime, assets: Assets,
     progress: Callable[[str, int, int], None] = lambda stage, done, total: None, edition: str = EVERY,
 ) -> tuple[list[PrintFile], dict[str, Any]]:  # fmt: skip
     """Write a job's print sheets into one PDF, or as pictures, a side each, numbered. Of a book a booklet takes the pages of the
@@ -65,55 +65,55 @@ def print_sheets(
             job,
             Path(folder),
             painter.pixels,
-            made,
+            made_at,
             "pdf",
             painter=painter,
             progress=progress,
             assets=assets,
             edition=EVERY,
         )
-        counts = [len(job.sheets_of(own)) for own in job.editions]
+        counts = [len(job.sheets_of(edition)) for edition in job.editions]
         written = [(path, number) for path, count in zip(files, counts, strict=True) for number in range(count)]
         lines = () if wish.booklet else job.sheets_of(job.editions[0])[0].layout.lines
         folds = tuple((line.axis, line.at_mm) for line in lines if line.kind == "fold")
         for plan in planned:
             sources = [Source(*written[page.sheet], page.left_mm) if page else None for page in plan.pages]
             named = f"{job.name}, {plan.edition}" if plan.edition else job.name
-            marks = Marks(folds=folds, slug=f"{named} · {made:%Y-%m-%d}")
+            marks = Marks(folds=folds, slug=f"{named} · {made_at:%Y-%m-%d}")
             if wish.picture:
                 laid = Path(folder) / "sheets.pdf"
-                write(laid, sources, plan.sides, plan.paper, plan.size_mm, marks, made)
+                write(laid, sources, plan.sides, plan.paper, plan.size_mm, marks, made_at)
                 pictures(laid, plan.target, lab.ppi_target, lab.jpeg_quality)
             else:
-                write(plan.target, sources, plan.sides, plan.paper, plan.size_mm, marks, made)
-        told: dict[str, Any] = json.loads(manifest.read_text("utf-8"))
-    return planned, told
+                write(plan.target, sources, plan.sides, plan.paper, plan.size_mm, marks, made_at)
+        manifest_data: dict[str, Any] = json.loads(manifest.read_text("utf-8"))
+    return planned, manifest_data
 
 
 def _plan_pieces(job: Job, target: Path, wish: PrintWish) -> PrintFile:
     """Plan pieces, each as often as it is wanted."""
-    sheets = [sheet for own in job.editions for sheet in job.sheets_of(own)]
+    sheets = [sheet for edition in job.editions for sheet in job.sheets_of(edition)]
     size = _common_size([(sheet.layout.width_mm, sheet.layout.height_mm) for sheet in sheets])
     paper = Paper(wish.width_mm, wish.height_mm, wish.margin_mm, wish.grain or None)
     gap = 2 * sheets[0].layout.bleed_mm if wish.gap_mm is None else wish.gap_mm
     sides = impose_pieces(paper, size, _pieces(job, wish), gap, wish.duplex or None, wish.piece_grain)
-    return PrintFile(target, paper, size, sides, [BookletPage(at, 0.0, *size) for at in range(len(sheets))])
+    return PrintFile(target, paper, size, sides, [BookletPage(page, 0.0, *size) for page in range(len(sheets))])
 
 
 def _plan_booklets(job: Job, target: Path, wish: PrintWish) -> list[PrintFile]:
     """Plan the booklet of each edition, the pages of its inside two by two; and each cover on a print sheet of its own, as large
     as it needs."""
-    found: list[PrintFile] = []
+    files: list[PrintFile] = []
     before = 0
-    for n, own in enumerate(job.editions, 1):
-        sheets = job.sheets_of(own)
+    for n, edition in enumerate(job.editions, 1):
+        sheets = job.sheets_of(edition)
         several = len(job.editions) > 1
         named = target.with_name(f"{target.stem}-{n:02d}{target.suffix}") if several else target
         for plan in _plan_booklet(sheets, named, wish):
             pages = [page and replace(page, sheet=before + page.sheet) for page in plan.pages]
-            found.append(replace(plan, pages=pages, edition=own.name if several else ""))
+            files.append(replace(plan, pages=pages, edition=edition.name if several else ""))
         before += len(sheets)
-    return found
+    return files
 
 
 def _plan_booklet(sheets: Sequence[Sheet], target: Path, wish: PrintWish) -> list[PrintFile]:
@@ -121,19 +121,19 @@ def _plan_booklet(sheets: Sequence[Sheet], target: Path, wish: PrintWish) -> lis
     size = _common_size([(page.width_mm, page.height_mm) for page in pages if page])
     paper = Paper(wish.width_mm, wish.height_mm, wish.margin_mm, wish.grain or None)
     sides = booklet(paper, size, len(pages), wish.duplex or "short", wish.signature, wish.creep_mm)
-    sides = [replace(side, placed=tuple(one for one in side.placed if pages[one.page])) for side in sides]
-    found = [PrintFile(target, paper, size, sides, pages, tuple(list_blank_pages(pages)))]
-    for at, sheet in enumerate(sheets):
+    sides = [replace(side, placed=tuple(piece for piece in side.placed if pages[piece.page])) for side in sides]
+    files = [PrintFile(target, paper, size, sides, pages, tuple(list_blank_pages(pages)))]
+    for index, sheet in enumerate(sheets):
         if sheet.role != "cover":
             continue
         wide, high = sheet.layout.width_mm, sheet.layout.height_mm
         beside = 2 * (wish.margin_mm + sheet.layout.bleed_mm + TICK_MM + OFF_MM)
         fits = wide + 2 * wish.margin_mm <= paper.width_mm and high + 2 * wish.margin_mm <= paper.height_mm
-        own = paper if fits else Paper(round(wide + beside, 3), round(high + beside, 3), wish.margin_mm)
-        name = target.with_name(f"{target.stem}-cover{len(found) if len(found) > 1 else ''}{target.suffix}")
-        laid = impose_pieces(own, (wide, high), [(0, None)], 0.0)
-        found.append(PrintFile(name, own, (wide, high), laid, [BookletPage(at, 0.0, wide, high)]))
-    return found
+        paper_here = paper if fits else Paper(round(wide + beside, 3), round(high + beside, 3), wish.margin_mm)
+        name = target.with_name(f"{target.stem}-cover{len(files) if len(files) > 1 else ''}{target.suffix}")
+        laid = impose_pieces(paper_here, (wide, high), [(0, None)], 0.0)
+        files.append(PrintFile(name, paper_here, (wide, high), laid, [BookletPage(index, 0.0, wide, high)]))
+    return files
 
 
 def _common_size(sizes: list[tuple[float, float]]) -> tuple[float, float]:
@@ -146,16 +146,16 @@ def _common_size(sizes: list[tuple[float, float]]) -> tuple[float, float]:
 
 def _pieces(job: Job, wish: PrintWish) -> list[tuple[int, int | None]]:
     """Pages by number, front and back, as often as each is to be printed."""
-    before, found = 0, list[tuple[int, int | None]]()
+    before, pairs = 0, list[tuple[int, int | None]]()
     for edition in job.editions:
         count = len(job.sheets_of(edition))
-        for at in range(before, before + count, 2 if wish.duplex else 1):
-            back = at + 1 if wish.duplex and at + 1 < before + count else None
-            found += [(at, back)] * (wish.copies or edition.copies)
-            if len(found) > MOST_PIECES:
+        for page in range(before, before + count, 2 if wish.duplex else 1):
+            back = page + 1 if wish.duplex and page + 1 < before + count else None
+            pairs += [(page, back)] * (wish.copies or edition.copies)
+            if len(pairs) > MOST_PIECES:
                 raise ExportFailed(f"These are more than {MOST_PIECES:,} pieces.", "Print fewer copies at a time.")
         before += count
-    return found
+    return pairs
 
 
 def pictures(laid: Path, target: Path, ppi: int, quality: int) -> None:

@@ -64,22 +64,22 @@ def _describe_layout(layout: Layout, identity: str, name: str) -> dict[str, obje
     }  # fmt: skip
 
 
-def write_proof(job: Job, named: str, made: str, file: str, picture: Callable[[str], bytes]) -> Iterator[str]:
+def write_proof(job: Job, named: str, made_at: str, file: str, picture: Callable[[str], bytes]) -> Iterator[str]:
     """The page, piece by piece. ``named``: the job's id, which remarks will say; ``made``: when; ``file``: what the file of
     remarks is to be called; ``picture``: a sheet as JPEG, its bleed included, by the sheet's id."""
     about = {
-        "job": named, "made": made, "file": file,
+        "job": named, "made": made_at, "file": file,
         "sheets": [_describe_layout(sheet.layout, sheet.id, sheet.name) for sheet in job.sheets_of(job.editions[0])],
     }  # fmt: skip
     title = job.fields.get("title") or job.name
     studio = job.studio.name if job.studio else ""
-    said = {
-        "title": html.escape(title), "by": html.escape(" · ".join(filter(None, (job.customer, studio, made[:10])))),
+    values = {
+        "title": html.escape(title), "by": html.escape(" · ".join(filter(None, (job.customer, studio, made_at[:10])))),
         "about": json.dumps(about, ensure_ascii=False).replace("<", "\\u003c"),
     }  # fmt: skip
     # Once over the page as it ships: what a job is called may itself hold braces.
     before, after = (
-        _PLACE.sub(lambda found: said[found[1]], part) for part in PAGE.read_text("utf-8").split("{{pictures}}")
+        _PLACE.sub(lambda match: values[match[1]], part) for part in PAGE.read_text("utf-8").split("{{pictures}}")
     )
     yield before
     for n, sheet in enumerate(job.sheets_of(job.editions[0])):
@@ -88,18 +88,20 @@ def write_proof(job: Job, named: str, made: str, file: str, picture: Callable[[s
     yield after
 
 
-def read_remarks(data: bytes, job: Job, named: str, said: str) -> list[Remark]:
+def read_remarks(data: bytes, job: Job, named: str, received_at: str) -> list[Remark]:
     """What a customer wrote. ``said``: when it came in. Raises FileRefused for anything but a file of remarks to this job."""
     refused = FileRefused("This is no file of remarks.", "Ask the customer for the file that the proof saves.")
     if len(data) > _MOST_BYTES:
         raise refused
     try:
-        told = _RemarksFile.model_validate_json(data)
-        if told.job != named:
+        remarks_file = _RemarksFile.model_validate_json(data)
+        if remarks_file.job != named:
             raise FileRefused("These remarks are to another job.", "Open the job that its proof was made of.")
         return [
-            Remark.model_validate({**entry.model_dump(), "name": told.name[:120] or "The customer", "said": said})
-            for entry in told.remarks
+            Remark.model_validate(
+                {**entry.model_dump(), "name": remarks_file.name[:120] or "The customer", "said": received_at}
+            )
+            for entry in remarks_file.remarks
             if entry.sheet in job.sheets_by_id
         ]
     except ValidationError:

@@ -160,11 +160,11 @@ def jpeg_of_bands(
 
     strips = (band.rgb[top : top + rows * MCU] for band in bands for top in range(0, len(band.rgb), rows * MCU))
     head = b""
-    for n, (own, data) in enumerate(_map_in_order(strip, strips, threads)):
+    for n, (strip_size, data) in enumerate(_map_in_order(strip, strips, threads)):
         if not head:
-            head = own
+            head = strip_size
             yield _page_header(head, height, rows * across)
-        elif _page_header(own, height, 0) != _page_header(head, height, 0):
+        elif _page_header(strip_size, height, 0) != _page_header(head, height, 0):
             raise ExportFailed("The JPEG encoder wrote strips that do not belong together.")
         else:
             yield bytes((0xFF, 0xD0 + (n - 1) % 8))
@@ -179,8 +179,8 @@ def _map_in_order(work: Callable[[Bytes], S], given: Iterable[Bytes], threads: E
         return
     waiting: deque[Future[S]] = deque()
     try:
-        for one in given:
-            waiting.append(threads.submit(work, one))
+        for entry in given:
+            waiting.append(threads.submit(work, entry))
             if len(waiting) > _AT_ONCE:
                 yield waiting.popleft().result()
         while waiting:
@@ -192,13 +192,13 @@ def _map_in_order(work: Callable[[Bytes], S], given: Iterable[Bytes], threads: E
 
 def _segments(jpeg: bytes) -> Iterator[tuple[int, int]]:
     """Marker and place of each segment up to the scan's header (T.81, B.1.1)."""
-    at = 2
+    position = 2
     while True:
-        marker = jpeg[at + 1]
-        yield marker, at
+        marker = jpeg[position + 1]
+        yield marker, position
         if marker == 0xDA:
             return
-        at += 2 + int.from_bytes(jpeg[at + 2 : at + 4], "big")
+        position += 2 + int.from_bytes(jpeg[position + 2 : position + 4], "big")
 
 
 def _split_jpeg(jpeg: bytes) -> tuple[bytes, bytes]:
@@ -210,8 +210,8 @@ def _split_jpeg(jpeg: bytes) -> tuple[bytes, bytes]:
 
 def _page_header(head: bytes, height: int, interval: int) -> bytes:
     """A strip's headers as those of the page: its height, and its restart interval in units."""
-    found = dict(_segments(head))
-    frame, scan = found[0xC0], found[0xDA]
+    segments = dict(_segments(head))
+    frame, scan = segments[0xC0], segments[0xDA]
     tall = head[: frame + 5] + struct.pack(">H", height) + head[frame + 7 : scan]
     return tall + (b"\xff\xdd\0\4" + struct.pack(">H", interval)) + head[scan:]
 
@@ -230,7 +230,7 @@ def _add_facts(head: bytes, ppi: int, icc: bytes, about: About) -> bytes:
         first = first[:11] + b"\1" + ppi.to_bytes(2, "big") * 2 + first[16:18]
     elif first[4:9] != b"Adobe":
         raise ExportFailed("The JPEG encoder wrote a file that is neither JFIF nor Adobe's.")
-    chunks = [icc[at : at + _ICC_CHUNK] for at in range(0, len(icc), _ICC_CHUNK)]
+    chunks = [icc[start : start + _ICC_CHUNK] for start in range(0, len(icc), _ICC_CHUNK)]
     segments = [(b"\xff\xe1", exif.tobytes())]
     if about.title:
         segments.append((b"\xff\xe1", b"http://ns.adobe.com/xap/1.0/\0" + about.xmp()))

@@ -38,20 +38,20 @@ def strata(
     if not live:
         below, over = split(layers, grid)
         return Picture(painter.bands(below, grid, step=step), grid.box), *over
-    found: list[Stratum] = []
+    parts: list[Stratum] = []
     grounds = next((n for n, item in enumerate(layers) if not isinstance(item.layer, Background)), len(layers))
     if grounds:
-        found.append(Picture(painter.bands(layers[:grounds], grid), grid.box))
+        parts.append(Picture(painter.bands(layers[:grounds], grid), grid.box))
     for n, item in enumerate(layers[grounds:], 1):
         for part in _separate_shadow(item):
             if _is_vector(part) and not part.shadow_only:
-                found.append(part)
+                parts.append(part)
             elif (box := meet(extent(part, grid) or (0, 0, 0, 0), grid.box)) is not None:
                 box = box[0], box[1] // ROWS * ROWS, box[2], box[3]
-                told = _report_step(step, n, len(layers) - grounds)
-                bands = painter.bands([part], grid, box, transparent=True, step=told)
-                found.append(Picture(bands, box, True, part.layer.blend))
-    return tuple(found)
+                report = _report_step(step, n, len(layers) - grounds)
+                bands = painter.bands([part], grid, box, transparent=True, step=report)
+                parts.append(Picture(bands, box, True, part.layer.blend))
+    return tuple(parts)
 
 
 def split(layers: list[Item], grid: PixelGrid) -> tuple[list[Item], list[Item]]:

@@ -45,8 +45,8 @@ class CheckedPdf:
         """Its XMP, by names with their namespaces; nothing where it is broken."""
         if "/Metadata" not in self.pdf.Root or self.has_broken_xmp:
             return {}
-        with self.pdf.open_metadata(set_pikepdf_as_editor=False, update_docinfo=False, strict=True) as told:
-            return {str(key): str(value) for key, value in told.items()}
+        with self.pdf.open_metadata(set_pikepdf_as_editor=False, update_docinfo=False, strict=True) as metadata:
+            return {str(key): str(value) for key, value in metadata.items()}
 
     def xmp_entry(self, prefix: str, name: str) -> str:
         """One entry of its XMP; "" for none."""
@@ -68,8 +68,8 @@ class CheckedPdf:
     @cached_property
     def intents(self) -> list[Any]:
         """Output intents for print."""
-        found = self.pdf.Root.get("/OutputIntents", [])
-        return [intent for intent in found if str(intent.get("/S")) == "/GTS_PDFX"]
+        intents = self.pdf.Root.get("/OutputIntents", [])
+        return [intent for intent in intents if str(intent.get("/S")) == "/GTS_PDFX"]
 
     @cached_property
     def profile(self) -> bytes:

@@ -21,8 +21,8 @@ _PADDING = 16  # bytes that some cameras write after a picture's last (common pr
 
 def claims(f: CheckedPdf) -> Found:
     if f.lab and f.lab.pdf.x4 and not f.claimed_standard.startswith("PDF/X-4"):
-        said = f"says {f.claimed_standard}" if f.claimed_standard else "does not say to be any PDF/X"
-        yield defect("standard", f"The lab wants PDF/X-4; this file {said}.")
+        claim = f"says {f.claimed_standard}" if f.claimed_standard else "does not say to be any PDF/X"
+        yield defect("standard", f"The lab wants PDF/X-4; this file {claim}.")
 
 
 def syntax(f: CheckedPdf) -> Found:
@@ -41,7 +41,7 @@ def syntax(f: CheckedPdf) -> Found:
                 problems += _find_jpeg_damage(held, jpeg, number, f.decodes_pictures)
         except (pikepdf.PdfError, ValueError) as error:
             problems.append(f"object {number}: {describe_reader_error(error, f.pdf.filename)}")
-    problems += [describe_reader_error(told, f.pdf.filename) for told in f.pdf.get_warnings()]
+    problems += [describe_reader_error(message, f.pdf.filename) for message in f.pdf.get_warnings()]
     for problem in dict.fromkeys(problems[:5]):
         yield defect("syntax", f"Its structure is damaged: {problem}.")
 
@@ -68,9 +68,9 @@ def _find_missing_pixels(stream: Any, number: int, held: int) -> Iterator[str]:
 def _find_jpeg_damage(stream: Any, data: bytes, number: int, decodes: bool) -> Iterator[str]:
     """What is wrong with a JPEG: its size and its end; where it ``decodes``, all of it, at an eighth of its size."""
     height, width, space, _ = simplejpeg.decode_jpeg_header(data)
-    said = int(stream.get("/Width", width)), int(stream.get("/Height", height))
-    if said != (width, height):
-        yield f"the picture in object {number} is {width} x {height} px, and is said to be {said[0]} x {said[1]}"
+    stated = int(stream.get("/Width", width)), int(stream.get("/Height", height))
+    if stated != (width, height):
+        yield f"the picture in object {number} is {width} x {height} px, and is said to be {stated[0]} x {stated[1]}"
     channels = _CHANNELS_OF.get(str(stream.get("/ColorSpace")))
     if channels and channels != {"GRAY": 1, "Gray": 1, "CMYK": 4, "YCCK": 4}.get(space, 3):
         yield f"the picture in object {number} has other channels than it is said to have"
@@ -90,9 +90,9 @@ def _find_jpeg_damage(stream: Any, data: bytes, number: int, decodes: bool) -> I
             yield f"the picture in object {number} is damaged within"
 
 
-def describe_reader_error(told: object, path: str) -> str:
+def describe_reader_error(message: object, path: str) -> str:
     """What the reader says, without the folder that the file lies in."""
-    return re.sub(r"^[: ]*\((.*?)\)", r"\1", str(told).splitlines()[0].removeprefix(path)).lstrip(": ")[:160]
+    return re.sub(r"^[: ]*\((.*?)\)", r"\1", str(message).splitlines()[0].removeprefix(path)).lstrip(": ")[:160]
 
 
 def version(f: CheckedPdf) -> Found:
@@ -171,26 +171,26 @@ def _compare_info_and_xmp(f: CheckedPdf) -> Found:
     """What the information dictionary and XMP both say they say alike (ISO 15930-7, from memory)."""
     if "/Info" not in f.pdf.trailer:
         return
-    title, told = str(f.pdf.docinfo.get("/Title", "")), f.xmp_entry("dc", "title")
-    if title and told and title != told:
-        yield defect("title", f"It has two titles: {title[:60]}, and {told[:60]} in its XMP.")
+    title, xmp_title = str(f.pdf.docinfo.get("/Title", "")), f.xmp_entry("dc", "title")
+    if title and xmp_title and title != xmp_title:
+        yield defect("title", f"It has two titles: {title[:60]}, and {xmp_title[:60]} in its XMP.")
     for key, name in (("/CreationDate", "CreateDate"), ("/ModDate", "ModifyDate")):
-        said, again = _parse_date(str(f.pdf.docinfo.get(key, ""))), _parse_date(f.xmp_entry("xmp", name))
-        if said and again and said != again:
+        info_date, again = _parse_date(str(f.pdf.docinfo.get(key, ""))), _parse_date(f.xmp_entry("xmp", name))
+        if info_date and again and info_date != again:
             yield defect("xmp_dates", f"Its {name} in XMP is another than that of the file.")
     version = f.pdf.docinfo.get("/GTS_PDFXVersion")
     if version is not None and f.xmp.get(PDFX) and str(version) != f.xmp[PDFX]:
         yield defect("standard", f"It says to be {version}, and {f.xmp[PDFX]} in its XMP.")
 
 
-def _parse_date(said: str) -> datetime | None:
+def _parse_date(text: str) -> datetime | None:
     """A date of PDF (D:20260620120000+02'00') or of XMP; None where it is neither, or tells no zone."""
     try:
-        if said.startswith("D:"):
-            plain = said[2:].replace("'", "")
+        if text.startswith("D:"):
+            plain = text[2:].replace("'", "")
             return datetime.strptime(plain.replace("Z", "+0000")[:19], "%Y%m%d%H%M%S%z")
-        found = datetime.fromisoformat(said)
-        return found.replace(microsecond=0) if found.tzinfo else None
+        day = datetime.fromisoformat(text)
+        return day.replace(microsecond=0) if day.tzinfo else None
     except ValueError:
         return None
 
@@ -199,15 +199,15 @@ def trapped(f: CheckedPdf) -> Found:
     if not f.x4:
         return
     info = f.pdf.docinfo.get("/Trapped") if "/Info" in f.pdf.trailer else None
-    told = f.xmp_entry("pdf", "Trapped")
-    if info is None and not told:
+    value = f.xmp_entry("pdf", "Trapped")
+    if info is None and not value:
         yield defect("trapped", "It does not say whether it is trapped.")
     elif info is not None and (not isinstance(info, pikepdf.Name) or str(info) not in ("/True", "/False")):
         yield defect(
             "trapped", f"It says {str(info).strip('/')} for whether it is trapped; only True or False will do."
         )
-    elif info is not None and told and told != str(info)[1:]:
-        yield defect("trapped", f"It says of being trapped both {str(info)[1:]} and {told}.")
+    elif info is not None and value and value != str(info)[1:]:
+        yield defect("trapped", f"It says of being trapped both {str(info)[1:]} and {value}.")
 
 
 def actions(f: CheckedPdf) -> Found:
@@ -224,14 +224,16 @@ def actions(f: CheckedPdf) -> Found:
 
 
 def layers(f: CheckedPdf) -> Found:
-    said = f.pdf.Root.get("/OCProperties")
-    if said is None:
+    properties = f.pdf.Root.get("/OCProperties")
+    if properties is None:
         return
-    configurations = [said.get("/D", pikepdf.Dictionary()), *said.get("/Configs", [])]
-    if f.x4 and any(not str(one.get("/Name", "")) for one in configurations):
+    configurations = [properties.get("/D", pikepdf.Dictionary()), *properties.get("/Configs", [])]
+    if f.x4 and any(not str(configuration.get("/Name", "")) for configuration in configurations):
         yield defect("layer_names", "Its set of layers has no name.")
-    if f.x4 and any("/AS" in one for one in configurations):
+    if f.x4 and any("/AS" in configuration for configuration in configurations):
         yield defect("layer_states", "Its layers change by how it is looked at.")
-    off = [str(group.get("/Name", "?")) for one in configurations[:1] for group in one.get("/OFF", [])]
+    off = [
+        str(group.get("/Name", "?")) for configuration in configurations[:1] for group in configuration.get("/OFF", [])
+    ]
     if off:
         yield defect("layers_off", f"Layers are switched off: {', '.join(off[:5])}.", "look")

@@ -23,9 +23,9 @@ _FORBIDDEN = {"/Launch", "/JavaScript", "/SubmitForm", "/ImportData", "/ResetFor
 
 def boxes(f: CheckedPdf) -> Found:
     for n, page in enumerate(f.pdf.pages, 1):
-        found = dict(boxes_mm(page))
-        media, bleed = found.get("MediaBox"), found.get("BleedBox")
-        trim, art = found.get("TrimBox"), found.get("ArtBox")
+        by_name = dict(boxes_mm(page))
+        media, bleed = by_name.get("MediaBox"), by_name.get("BleedBox")
+        trim, art = by_name.get("TrimBox"), by_name.get("ArtBox")
         if media is None:
             yield defect("media_box", "It has no media box.", page=n)
             continue
@@ -40,7 +40,7 @@ def boxes(f: CheckedPdf) -> Found:
             yield defect("trim_off_bleed", "Its trim box runs beyond its bleed box.", page=n)
         if (bleed and not _is_within(bleed, media)) or (inner and not _is_within(inner, media)):
             yield defect("off_media", "Its trim or bleed box runs beyond its media box.", page=n)
-        crop = found.get("CropBox")
+        crop = by_name.get("CropBox")
         if inner and crop and not _is_within(inner, crop):
             yield defect("crop_box", "Its crop box cuts into what is printed.", "look", n)
         if int(page.obj.get("/Rotate", 0)) % 360:
@@ -61,8 +61,8 @@ def size(f: CheckedPdf) -> Found:
     if f.lab is None or not f.lab.blanks:
         return
     for n, page in enumerate(f.pdf.pages, 1):
-        found = dict(boxes_mm(page))
-        trim, media = found.get("TrimBox"), found.get("BleedBox") or found.get("MediaBox")
+        by_name = dict(boxes_mm(page))
+        trim, media = by_name.get("TrimBox"), by_name.get("BleedBox") or by_name.get("MediaBox")
         if trim is None or media is None:
             continue
         wide, high = trim[2] - trim[0], trim[3] - trim[1]
@@ -122,8 +122,10 @@ def profiles(f: CheckedPdf) -> Found:
             if not space:
                 yield defect("profile", "The profile of a colour on it is damaged.", page=n)
             elif CHANNELS.get(space, 3) != int(stream.get("/N", 0)):
-                said = int(stream.get("/N", 0))
-                yield defect("profile", f"A profile on it is for {space}, but is said to have {said} channels.", page=n)
+                channels = int(stream.get("/N", 0))
+                yield defect(
+                    "profile", f"A profile on it is for {space}, but is said to have {channels} channels.", page=n
+                )
 
 
 def spots(f: CheckedPdf) -> Found:
@@ -189,8 +191,10 @@ def odd(f: CheckedPdf) -> Found:
         if not seen.paints:
             yield defect("blank", "Nothing is on it.", "look", n)
         if seen.intents:
-            told = ", ".join(sorted(seen.intents))
-            yield defect("intent", f"It has an unknown rendering intent: {told}.", "stop" if f.x4 else "look", n)
+            intents_seen = ", ".join(sorted(seen.intents))
+            yield defect(
+                "intent", f"It has an unknown rendering intent: {intents_seen}.", "stop" if f.x4 else "look", n
+            )
         if seen.halftones and f.x4:
             yield defect("transfer", "It asks for a screen of its own, which PDF/X-4 does not take.", page=n)
         if any(str(mask.get("/ColorSpace")) not in ("/DeviceGray", "/G") for mask in seen.masks):

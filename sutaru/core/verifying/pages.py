@@ -87,13 +87,13 @@ class _State:
 
 def read_painted(page: pikepdf.Page) -> Seen:
     """What a page paints."""
-    found = Seen()
+    seen = Seen()
     contents = page.obj.get("/Contents")
     if contents is not None:
-        found.streams += list(contents) if isinstance(contents, pikepdf.Array) else [contents]
-    _note_group(page.obj, page.resources, found)
-    _follow(page, page.resources, _State(np.eye(3)), found, 0)
-    return found
+        seen.streams += list(contents) if isinstance(contents, pikepdf.Array) else [contents]
+    _note_group(page.obj, page.resources, seen)
+    _follow(page, page.resources, _State(np.eye(3)), seen, 0)
+    return seen
 
 
 _NAMED = {
@@ -112,9 +112,9 @@ def _has_own_colour(picture: Any) -> bool:
 def family_of(space: Any, resources: Any) -> tuple[str, str]:
     """The family of a colour space, and a spot colour's name. A name may stand for one of the page's own."""
     if isinstance(space, pikepdf.Name):
-        own = resources.get("/ColorSpace", {}).get(str(space)) if resources is not None else None
-        if own is not None:
-            return family_of(own, None)
+        space_named = resources.get("/ColorSpace", {}).get(str(space)) if resources is not None else None
+        if space_named is not None:
+            return family_of(space_named, None)
         return _NAMED.get(str(space), "unknown"), ""
     if isinstance(space, pikepdf.Array) and len(space):
         kind = str(space[0])[1:]
@@ -132,7 +132,7 @@ def family_of(space: Any, resources: Any) -> tuple[str, str]:
     return "unknown", ""
 
 
-def _painted_family(space: Any, resources: Any, found: Seen) -> tuple[str, str]:
+def _painted_family(space: Any, resources: Any, seen: Seen) -> tuple[str, str]:
     """``family_of`` a space that is painted with, whose profile is remembered."""
     if isinstance(space, pikepdf.Name) and resources is not None:
         space = resources.get("/ColorSpace", {}).get(str(space), space)
@@ -140,8 +140,8 @@ def _painted_family(space: Any, resources: Any, found: Seen) -> tuple[str, str]:
     while isinstance(inner, pikepdf.Array) and len(inner) > 1 and str(inner[0]) in ("/Indexed", "/Pattern"):
         inner = inner[1]
     profiled = isinstance(inner, pikepdf.Array) and len(inner) > 1 and str(inner[0]) == "/ICCBased"
-    if profiled and all(one.objgen != inner[1].objgen for one in found.profiles):
-        found.profiles.append(inner[1])
+    if profiled and all(profile.objgen != inner[1].objgen for profile in seen.profiles):
+        seen.profiles.append(inner[1])
     return family_of(space, resources)
 
 
@@ -149,44 +149,44 @@ def _numbers(operands: Any) -> tuple[float, ...]:
     return tuple(float(v) for v in operands if not isinstance(v, pikepdf.Name))
 
 
-def _follow(holder: Any, resources: Any, state: _State, found: Seen, depth: int) -> None:
+def _follow(holder: Any, resources: Any, state: _State, seen: Seen, depth: int) -> None:
     try:
         steps = pikepdf.parse_content_stream(holder, _SEEN)
     except (pikepdf.PdfError, TypeError, ValueError):
-        found.faults.append("it cannot be read")
+        seen.faults.append("it cannot be read")
         return
     resources = resources if resources is not None else pikepdf.Dictionary()
-    kept: list[_State] = []
+    saved: list[_State] = []
     words, marked = 0, 0  # that are open
     for operands, operator in steps:
         name = str(operator)
         words += (name == "BT") - (name == "ET")
         marked += (name in ("BMC", "BDC")) - (name == "EMC")
         if min(words, marked) < 0:
-            found.faults.append(f"{'ET' if words < 0 else 'EMC'} ends what was not begun")
+            seen.faults.append(f"{'ET' if words < 0 else 'EMC'} ends what was not begun")
             words, marked = max(words, 0), max(marked, 0)
         try:
-            state = _step(name, operands, resources, state, kept, found, depth)
+            state = _step(name, operands, resources, state, saved, seen, depth)
         except KeyError:
-            found.faults.append(f"{name} names something that is not there")
+            seen.faults.append(f"{name} names something that is not there")
         except (IndexError, TypeError, ValueError, AttributeError):
-            found.faults.append(f"{name} is not given what it needs")
-    found.unfinished = found.unfinished or ("q" if kept else "BT" if words else "BDC" if marked else "")
+            seen.faults.append(f"{name} is not given what it needs")
+    seen.unfinished = seen.unfinished or ("q" if saved else "BT" if words else "BDC" if marked else "")
 
 
 _DEVICE = {"g": "DeviceGray", "rg": "DeviceRGB", "k": "DeviceCMYK"}
 
 
 def _step(
-    name: str, operands: Any, resources: Any, state: _State, kept: list[_State], found: Seen, depth: int
+    name: str, operands: Any, resources: Any, state: _State, saved: list[_State], seen: Seen, depth: int
 ) -> _State:  # fmt: skip
     if name == "q":
-        kept.append(state)
+        saved.append(state)
     elif name == "Q":
-        if not kept:
-            found.faults.append("a Q has no q")
+        if not saved:
+            seen.faults.append("a Q has no q")
             return state
-        return kept.pop()
+        return saved.pop()
     elif name == "cm":
         a, b, c, d, e, f = _numbers(operands)
         return replace(state, matrix=state.matrix @ np.array([[a, c, e], [b, d, f], [0, 0, 1.0]]))
@@ -194,102 +194,102 @@ def _step(
         ink = Ink(_DEVICE[name.lower()], _numbers(operands))
         return replace(state, fill=ink) if name.islower() else replace(state, stroke=ink)
     elif name in ("cs", "CS"):
-        family, spot = _painted_family(operands[0], resources, found)
+        family, spot = _painted_family(operands[0], resources, seen)
         ink = Ink(family, (), spot)
         return replace(state, fill=ink) if name == "cs" else replace(state, stroke=ink)
     elif name in ("sc", "scn", "SC", "SCN"):
         if operands and isinstance(operands[-1], pikepdf.Name):
-            _follow_pattern(resources["/Pattern"][str(operands[-1])], resources, state, found, depth)
+            _follow_pattern(resources["/Pattern"][str(operands[-1])], resources, state, seen, depth)
         if name.islower():
             return replace(state, fill=replace(state.fill, values=_numbers(operands)))
         return replace(state, stroke=replace(state.stroke, values=_numbers(operands)))
     elif name == "gs":
-        return _graphics(resources["/ExtGState"][str(operands[0])], resources, state, found, depth)
+        return _graphics(resources["/ExtGState"][str(operands[0])], resources, state, seen, depth)
     elif name == "w":
         return replace(state, width=float(operands[0]))
     elif name == "Tf":
-        _font(resources, str(operands[0]), found)
+        _font(resources, str(operands[0]), seen)
         return replace(state, size=float(operands[1]), font=str(operands[0]))
     elif name == "Tr":
         return replace(state, shown=int(operands[0]))
     elif name == "ri":
-        _note_intent(operands[0], found)
+        _note_intent(operands[0], seen)
     elif name == "Tm":
         return replace(state, scale=float(np.hypot(float(operands[2]), float(operands[3]))))
     elif name in ("Tj", "TJ", "'", '"'):
         if state.shown != 3:
             size = state.size * state.scale * float(np.sqrt(abs(np.linalg.det(state.matrix[:2, :2]))))
-            found.words.append((state.fill, size, state.over))
-            _note_ink(state.fill, state, found)
-            _follow_glyphs(resources["/Font"][state.font], resources, state, found, depth)
+            seen.words.append((state.fill, size, state.over))
+            _note_ink(state.fill, state, seen)
+            _follow_glyphs(resources["/Font"][state.font], resources, state, seen, depth)
     elif name == "Do":
-        _note_placed(resources["/XObject"][str(operands[0])], resources, state, found, depth)
+        _note_placed(resources["/XObject"][str(operands[0])], resources, state, seen, depth)
     elif name == "sh":
-        found.families.add(_painted_family(resources["/Shading"][str(operands[0])]["/ColorSpace"], resources, found)[0])
-        found.paints = True
+        seen.families.add(_painted_family(resources["/Shading"][str(operands[0])]["/ColorSpace"], resources, seen)[0])
+        seen.paints = True
     elif name == "INLINE IMAGE":
         inner = operands[0].obj
         mask, space = bool(inner.get("/ImageMask", False)), inner.get("/ColorSpace", pikepdf.Name.DeviceGray)
-        found.families.add(state.fill.family if mask else _painted_family(space, resources, found)[0])
-        found.paints = True
+        seen.families.add(state.fill.family if mask else _painted_family(space, resources, seen)[0])
+        seen.paints = True
     if name in _FILLS:
-        _note_ink(state.fill, state, found)
+        _note_ink(state.fill, state, seen)
     if name in _STROKES:
-        _note_ink(state.stroke, state, found)
-        found.lines.append(state.width * float(np.sqrt(abs(np.linalg.det(state.matrix[:2, :2])))))
+        _note_ink(state.stroke, state, seen)
+        seen.lines.append(state.width * float(np.sqrt(abs(np.linalg.det(state.matrix[:2, :2])))))
     return state
 
 
-def _note_ink(ink: Ink, state: _State, found: Seen) -> None:
-    found.families.add(ink.family)
-    found.paints = True
+def _note_ink(ink: Ink, state: _State, seen: Seen) -> None:
+    seen.families.add(ink.family)
+    seen.paints = True
     if ink.spot:
-        found.spots.add(ink.spot)
+        seen.spots.add(ink.spot)
     if state.over and ink.family == "DeviceCMYK" and len(ink.values) == 4 and max(ink.values) == 0:
-        found.white_over = True
+        seen.white_over = True
     if ink.family == "DeviceCMYK" and len(ink.values) == 4:
-        found.most_ink = max(found.most_ink, 100 * sum(ink.values))
+        seen.most_ink = max(seen.most_ink, 100 * sum(ink.values))
 
 
-def _note_group(holder: Any, resources: Any, found: Seen) -> None:
+def _note_group(holder: Any, resources: Any, seen: Seen) -> None:
     """The colour space of a transparency group (ISO 32000-1, 11.6.6)."""
     space = holder.get("/Group", {}).get("/CS")
     if space is not None:
-        found.groups.add(family_of(space, resources)[0])
+        seen.groups.add(family_of(space, resources)[0])
 
 
-def _is_new(stream: Any, found: Seen) -> bool:
+def _is_new(stream: Any, seen: Seen) -> bool:
     """Whether a pattern or a mask was not followed yet: a page may choose the same thousands of times."""
-    is_new = stream.objgen not in found.followed
-    found.followed.add(stream.objgen)
+    is_new = stream.objgen not in seen.followed
+    seen.followed.add(stream.objgen)
     return is_new
 
 
-def _follow_pattern(pattern: Any, resources: Any, state: _State, found: Seen, depth: int) -> None:
+def _follow_pattern(pattern: Any, resources: Any, state: _State, seen: Seen, depth: int) -> None:
     """What a pattern paints: tiles of content, or a shading (ISO 32000-1, 8.7)."""
     if int(pattern.get("/PatternType", 0)) == 2:
-        found.families.add(family_of(pattern["/Shading"]["/ColorSpace"], resources)[0])
-    elif depth < DEEP and _is_new(pattern, found):
-        found.streams.append(pattern)
-        _follow(pattern, pattern.get("/Resources", resources), state, found, depth + 1)
+        seen.families.add(family_of(pattern["/Shading"]["/ColorSpace"], resources)[0])
+    elif depth < DEEP and _is_new(pattern, seen):
+        seen.streams.append(pattern)
+        _follow(pattern, pattern.get("/Resources", resources), state, seen, depth + 1)
 
 
-def _follow_glyphs(font: Any, resources: Any, state: _State, found: Seen, depth: int) -> None:
+def _follow_glyphs(font: Any, resources: Any, state: _State, seen: Seen, depth: int) -> None:
     """What the glyphs of a Type 3 font paint, which are content of their own (ISO 32000-1, 9.6.5)."""
-    if str(font.get("/Subtype")) != "/Type3" or depth >= DEEP or not _is_new(font, found):
+    if str(font.get("/Subtype")) != "/Type3" or depth >= DEEP or not _is_new(font, seen):
         return
     for glyph in font.get("/CharProcs", {}).values():
-        found.streams.append(glyph)
-        _follow(glyph, font.get("/Resources", resources), state, found, depth + 1)
+        seen.streams.append(glyph)
+        _follow(glyph, font.get("/Resources", resources), state, seen, depth + 1)
 
 
 # ISO 32000-1, table 70.
 _INTENTS = {"/AbsoluteColorimetric", "/RelativeColorimetric", "/Saturation", "/Perceptual"}
 
 
-def _note_intent(said: Any, found: Seen) -> None:
-    if str(said) not in _INTENTS:
-        found.intents.add(str(said)[1:])
+def _note_intent(intent: Any, seen: Seen) -> None:
+    if str(intent) not in _INTENTS:
+        seen.intents.add(str(intent)[1:])
 
 
 # ISO 32000-1, tables 136 and 137; Compatible is Normal.
@@ -299,42 +299,44 @@ _BLENDS = {
 }  # fmt: skip
 
 
-def _graphics(said: Any, resources: Any, state: _State, found: Seen, depth: int) -> _State:
-    blend = said.get("/BM")
+def _graphics(settings: Any, resources: Any, state: _State, seen: Seen, depth: int) -> _State:
+    blend = settings.get("/BM")
     if blend is not None:  # of several a reader takes the first that it knows
-        names = {str(one) for one in (blend if isinstance(blend, pikepdf.Array) else [blend])}
+        names = {str(mode) for mode in (blend if isinstance(blend, pikepdf.Array) else [blend])}
         if not names & _BLENDS:
-            found.blends |= {name[1:] for name in names}
-    mask = said.get("/SMask")
-    if isinstance(mask, pikepdf.Dictionary) and "/G" in mask and depth < DEEP and _is_new(mask["/G"], found):
+            seen.blends |= {name[1:] for name in names}
+    mask = settings.get("/SMask")
+    if isinstance(mask, pikepdf.Dictionary) and "/G" in mask and depth < DEEP and _is_new(mask["/G"], seen):
         shape = mask["/G"]
-        found.streams.append(shape)
-        _note_group(shape, resources, found)
-        _follow(shape, shape.get("/Resources", resources), state, found, depth + 1)
-    found.transfers |= {key for key in ("/TR", "/TR2", "/HTP") if key in said and str(said.get(key)) != "/Default"}
-    if "/RI" in said:
-        _note_intent(said["/RI"], found)
-    screen = said.get("/HT")
-    found.halftones |= (
+        seen.streams.append(shape)
+        _note_group(shape, resources, seen)
+        _follow(shape, shape.get("/Resources", resources), state, seen, depth + 1)
+    seen.transfers |= {
+        key for key in ("/TR", "/TR2", "/HTP") if key in settings and str(settings.get(key)) != "/Default"
+    }
+    if "/RI" in settings:
+        _note_intent(settings["/RI"], seen)
+    screen = settings.get("/HT")
+    seen.halftones |= (
         isinstance(screen, pikepdf.Object)
         and not isinstance(screen, pikepdf.Name)
         and int(screen.get("/HalftoneType", 0)) not in (1, 5)
     )
-    if "/op" in said or "/OP" in said:
-        state = replace(state, over=bool(said.get("/op", said.get("/OP", False))))
-    return replace(state, width=float(said["/LW"])) if "/LW" in said else state
+    if "/op" in settings or "/OP" in settings:
+        state = replace(state, over=bool(settings.get("/op", settings.get("/OP", False))))
+    return replace(state, width=float(settings["/LW"])) if "/LW" in settings else state
 
 
-def _font(resources: Any, name: str, found: Seen) -> None:
+def _font(resources: Any, name: str, seen: Seen) -> None:
     font = resources["/Font"][name]
     inner = font["/DescendantFonts"][0] if "/DescendantFonts" in font else font
     about = inner.get("/FontDescriptor")
     files = [key for key in ("/FontFile", "/FontFile2", "/FontFile3") if about is not None and key in about]
     held = str(font.get("/Subtype")) == "/Type3" or bool(files)
     called = str(font.get("/BaseFont", name))[1:]
-    found.fonts[called] = held
+    seen.fonts[called] = held
     if files and not _is_font(files[0], about[files[0]]):
-        found.faults.append(f"the file of the font {called} is no font")
+        seen.faults.append(f"the file of the font {called} is no font")
 
 
 _SFNT = (b"\0\1\0\0", b"true", b"OTTO", b"ttcf", b"typ1")
@@ -353,23 +355,23 @@ def _is_font(key: str, stream: Any) -> bool:
     return data.startswith(_SFNT)
 
 
-def _note_placed(what: Any, resources: Any, state: _State, found: Seen, depth: int) -> None:
+def _note_placed(what: Any, resources: Any, state: _State, seen: Seen, depth: int) -> None:
     kind = str(what.get("/Subtype"))
-    found.streams.append(what)
+    seen.streams.append(what)
     if kind == "/PS":
-        found.postscript = True
-    elif kind == "/Form" and what.objgen in found.within:
-        found.faults.append("a form shows itself")
+        seen.postscript = True
+    elif kind == "/Form" and what.objgen in seen.within:
+        seen.faults.append("a form shows itself")
     elif kind == "/Form" and depth < DEEP:
-        own = np.eye(3)
+        matrix = np.eye(3)
         if "/Matrix" in what:
             a, b, c, d, e, f = (float(v) for v in what["/Matrix"])
-            own = np.array([[a, c, e], [b, d, f], [0, 0, 1.0]])
-        inner = replace(state, matrix=state.matrix @ own)
-        _note_group(what, resources, found)
-        found.within.append(what.objgen)
-        _follow(what, what.get("/Resources", resources), inner, found, depth + 1)
-        found.within.pop()
+            matrix = np.array([[a, c, e], [b, d, f], [0, 0, 1.0]])
+        inner = replace(state, matrix=state.matrix @ matrix)
+        _note_group(what, resources, seen)
+        seen.within.append(what.objgen)
+        _follow(what, what.get("/Resources", resources), inner, seen, depth + 1)
+        seen.within.pop()
     elif kind == "/Image":
         width, height = int(what["/Width"]), int(what["/Height"])
         sides = np.hypot(*state.matrix[:2, :2])  # how long the unit square's sides are, points
@@ -378,19 +380,19 @@ def _note_placed(what: Any, resources: Any, state: _State, found: Seen, depth: i
         family, spot = (
             (state.fill.family, state.fill.spot) if mask
             else ("JPEG 2000", "") if _has_own_colour(what)
-            else _painted_family(what.get("/ColorSpace"), resources, found)
+            else _painted_family(what.get("/ColorSpace"), resources, seen)
         )  # fmt: skip
-        found.families.add(family)
-        found.paints = True
+        seen.families.add(family)
+        seen.paints = True
         if "/Intent" in what:
-            _note_intent(what["/Intent"], found)
+            _note_intent(what["/Intent"], seen)
         if spot:
-            found.spots.add(spot)
-        found.pictures.append(Picture(what, width, height, ppi, family))
+            seen.spots.add(spot)
+        seen.pictures.append(Picture(what, width, height, ppi, family))
         soft = what.get("/SMask")
         if soft is not None:
-            found.streams.append(soft)
-            found.masks.append(soft)
+            seen.streams.append(soft)
+            seen.masks.append(soft)
 
 
 def boxes_mm(page: pikepdf.Page) -> Iterator[tuple[str, tuple[float, ...]]]:

@@ -73,18 +73,18 @@ def verify_pdf(
     with pdf:
         looked = CheckedPdf(pdf, lab, assets, decodes_pictures)
         looked.seen = [read_painted(page) for page in pdf.pages]
-        found: list[Defect] = []
+        defects: list[Defect] = []
         for rule in RULES:
             try:
-                found += rule(looked)
+                defects += rule(looked)
             except Exception:  # a rule that could not look is never taken for one that passed
                 log.exception("%s in %s", rule.__name__, path.name)
                 sentence = f"Not checked for {rule.__name__.replace('_', ' ')}: it could not be looked for. Look for it by eye."
-                found.append(defect(rule.__name__, sentence))
+                defects.append(defect(rule.__name__, sentence))
         try:
             standard = looked.claimed_standard
         except Exception:
             standard = ""
         return Report(
-            file=path.name, kind="pdf", standard=standard, pages=len(pdf.pages), checked=held, defects=tuple(found)
+            file=path.name, kind="pdf", standard=standard, pages=len(pdf.pages), checked=held, defects=tuple(defects)
         )

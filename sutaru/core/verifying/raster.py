@@ -31,18 +31,18 @@ def verify_raster(path: Path, lab: LabSheet | None = None, assets: Assets | None
     try:
         with Image.open(path, formats=("JPEG", "TIFF", "PNG")) as picture:
             kind: Any = KINDS[str(picture.format)]
-            found = [*_check_picture(picture, path)]
+            defects = [*_check_picture(picture, path)]
             if lab:
-                found += _check_for_lab(picture, kind, lab, output_of(lab, assets or _none, rgb=kind == "png"))
+                defects += _check_for_lab(picture, kind, lab, output_of(lab, assets or _none, rgb=kind == "png"))
             try:
                 picture.load()
-                found += _ink(picture, lab)
+                defects += _ink(picture, lab)
             except (OSError, SyntaxError, ValueError):
-                found.append(_make_defect("damaged", "Its pixels end early or do not decode."))
+                defects.append(_make_defect("damaged", "Its pixels end early or do not decode."))
     except (OSError, SyntaxError, ValueError):
         broken = _make_defect("damaged", "It cannot be read as a PDF, JPEG, TIFF or PNG. Ask for it anew.")
         return Report(file=path.name, kind="other", checked=held, defects=(broken,))
-    return Report(file=path.name, kind=kind, pages=1, checked=held, defects=tuple(found))
+    return Report(file=path.name, kind=kind, pages=1, checked=held, defects=tuple(defects))
 
 
 def _none(name: str) -> bytes:

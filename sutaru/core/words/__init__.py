@@ -48,18 +48,18 @@ def _run(run: Run, styles: dict[str, TextStyle]) -> Run:
 
 def set_text(layer: Text, words: str, runs: tuple[Run, ...] | None = None, brought: Brought = ()) -> Setting:
     """The words of a text layer, set; ``runs`` as they lie in these words, the layer's own unless given."""
-    own = Look(layer.font, layer.weight, layer.slant, layer.size_pt, layer.tracking, layer.caps, layer.colour)
-    looks, whose = [own], [0] * len(words)
+    base = Look(layer.font, layer.weight, layer.slant, layer.size_pt, layer.tracking, layer.caps, layer.colour)
+    looks, whose = [base], [0] * len(words)
     for run in layer.runs if runs is None else runs:
-        said = run.look_fields
+        fields = run.look_fields
         look = Look(
-            said.get("font", own.font), said.get("weight", own.weight), said.get("slant", own.slant),
-            said.get("size_pt", own.size_pt), said.get("tracking", own.tracking), said.get("caps", own.caps),
-            said.get("colour", own.colour),
+            fields.get("font", base.font), fields.get("weight", base.weight), fields.get("slant", base.slant),
+            fields.get("size_pt", base.size_pt), fields.get("tracking", base.tracking), fields.get("caps", base.caps),
+            fields.get("colour", base.colour),
         )  # fmt: skip
         looks.append(look)
-        for at in range(run.start, min(run.end, len(words))):
-            whose[at] = len(looks) - 1
+        for index in range(run.start, min(run.end, len(words))):
+            whose[index] = len(looks) - 1
     box = Box(
         layer.width_mm, layer.height_mm, layer.leading, layer.align, layer.stand, layer.paragraph_pt, layer.inset_mm,
         layer.fit_pt or (0.0, 0.0), layer.bend_deg, layer.along,

@@ -25,11 +25,11 @@ def weeks(year: int, month: int, first_day: int) -> list[list[date]]:
     first = date(year, month, 1)
     start = first - timedelta(days=(first.weekday() - first_day) % 7)
     last = date(year, month, monthrange(year, month)[1])
-    found = []
+    rows = []
     while start <= last:
-        found.append([start + timedelta(days=n) for n in range(7)])
+        rows.append([start + timedelta(days=n) for n in range(7)])
         start += timedelta(days=7)
-    return found
+    return rows
 
 
 def first_day_of(locale: str) -> int:
@@ -119,46 +119,46 @@ def days_of(dated: Dated, year: int, leap: str) -> date | None:
     return date(year, dated.month, dated.day)
 
 
-def list_dates(said: CalendarSaid, year: int | None) -> dict[date, list[str]]:
+def list_dates(calendar: CalendarSaid, year: int | None) -> dict[date, list[str]]:
     """What dates of one's own say, by day, in the order they were given; with the age where it is known.
 
     Without a year: yearly ones on the days of a leap year, with the year in which they first were.
     """
-    found: dict[date, list[str]] = {}
-    for dated in said.dates:
+    by_day: dict[date, list[str]] = {}
+    for dated in calendar.dates:
         if year is None:
             if dated.yearly:
                 text = f"{dated.text} {dated.year}" if dated.year else dated.text
-                found.setdefault(date(LEAP_YEAR, dated.month, dated.day), []).append(text)
+                by_day.setdefault(date(LEAP_YEAR, dated.month, dated.day), []).append(text)
             continue
-        day = days_of(dated, year, said.leap)
+        day = days_of(dated, year, calendar.leap)
         if day is None:
             continue
         age = year - dated.year if dated.yearly and dated.year else 0
-        found.setdefault(day, []).append(f"{dated.text} ({age})" if age else dated.text)
-    return found
+        by_day.setdefault(day, []).append(f"{dated.text} ({age})" if age else dated.text)
+    return by_day
 
 
-def photos_on(said: CalendarSaid, year: int | None) -> dict[date, str]:
+def photos_on(calendar: CalendarSaid, year: int | None) -> dict[date, str]:
     """The photos of dates of one's own, by day; of several on one day the first."""
-    found: dict[date, str] = {}
-    for dated in said.dates:
+    by_day: dict[date, str] = {}
+    for dated in calendar.dates:
         if not dated.photo or (year is None and not dated.yearly):
             continue
-        day = date(LEAP_YEAR, dated.month, dated.day) if year is None else days_of(dated, year, said.leap)
+        day = date(LEAP_YEAR, dated.month, dated.day) if year is None else days_of(dated, year, calendar.leap)
         if day is not None:
-            found.setdefault(day, dated.photo)
-    return found
+            by_day.setdefault(day, dated.photo)
+    return by_day
 
 
-def list_fallen_away(said: CalendarSaid, months: list[tuple[int, int]]) -> list[Dated]:
+def list_fallen_away(calendar: CalendarSaid, months: list[tuple[int, int]]) -> list[Dated]:
     """Dates of one's own that fall on no day of the months shown."""
     shown = set(months)
     years = {year for year, _ in months}
     return [
         dated
-        for dated in said.dates
-        if not any((day := days_of(dated, year, said.leap)) and (day.year, day.month) in shown for year in years)
+        for dated in calendar.dates
+        if not any((day := days_of(dated, year, calendar.leap)) and (day.year, day.month) in shown for year in years)
     ]
 
 
@@ -180,12 +180,12 @@ def moon_phases(year: int) -> dict[date, str]:
     J. Meeus, "Astronomical Algorithms", 2nd ed. 1998, chapter 49, with its main periodic terms (as remembered; within half an
     hour of the whole series, and days are what counts).
     """
-    found: dict[date, str] = {}
+    by_day: dict[date, str] = {}
     for quarter in range(math.floor((year - 2000) * 12.3685 * 4) - 8, math.floor((year - 1999) * 12.3685 * 4) + 8):
         day = _calendar_day(_phase(quarter / 4, quarter % 4))
         if day.year == year:
-            found[day] = PHASES[quarter % 4]
-    return found
+            by_day[day] = PHASES[quarter % 4]
+    return by_day
 
 
 def _phase(k: float, which: int) -> float:

@@ -60,8 +60,8 @@ class _Cell:
 class _Drawing:
     """Collects a grid's parts."""
 
-    def __init__(self, grid: DateGrid, locale: str, said: CalendarSaid) -> None:
-        self.grid, self.locale, self.said = grid, locale, said
+    def __init__(self, grid: DateGrid, locale: str, calendar: CalendarSaid) -> None:
+        self.grid, self.locale, self.said = grid, locale, calendar
         self.parts: list[Part] = []
         self.photos: dict[date, str] = {}
         self.em = mm_from_points(grid.size_pt)
@@ -157,26 +157,26 @@ class _Drawing:
         row = (bottom - top + grid.gap_mm) / rows
         named = grid.holidays and not grid.perpetual
         holidays = self._holidays(year) if named else {}
-        told = list_dates(self.said, None if grid.perpetual else year) if grid.dates else {}
+        dates = list_dates(self.said, None if grid.perpetual else year) if grid.dates else {}
         self.photos = photos_on(self.said, None if grid.perpetual else year) if grid.dates else {}
         moons = moon_phases(year) if grid.moon and not grid.perpetual else {}
         for n, week in enumerate(whole):
-            at = min(n, rows - 1)  # of six weeks in five rows the last two share theirs
-            y = top + row * at + (row - grid.gap_mm) / 2
-            if numbered and n == at:
+            row_here = min(n, rows - 1)  # of six weeks in five rows the last two share theirs
+            y = top + row * row_here + (row - grid.gap_mm) / 2
+            if numbered and n == row_here:
                 beside = _Cell(left + margin / 2, y, margin, row - grid.gap_mm)
                 number = write_digits(week_number(week), self.locale)
                 self.words(number, beside, size_pt=0.6 * size_pt, stand="middle", opacity=0.6 * grid.opacity)
             for k, day in enumerate(week):
-                if n > at and day.month != month:
+                if n > row_here and day.month != month:
                     continue
                 x = left + margin + column * k + (column - grid.gap_mm) / 2
                 cell = _Cell(x, y, column - grid.gap_mm, row - grid.gap_mm)
-                shared = len(whole) > rows and at == rows - 1 and (n > at or whole[n + 1][k].month == month)
+                shared = len(whole) > rows and row_here == rows - 1 and (n > row_here or whole[n + 1][k].month == month)
                 if shared:  # the upper left half and the lower right half of the cell
-                    shift = -0.25 if n == at else 0.25
+                    shift = -0.25 if n == row_here else 0.25
                     cell = _Cell(x + shift * cell.w * 0.9, y + shift * cell.h, cell.w * 0.55, cell.h / 2)
-                self.day(day, cell, month, size_pt, holidays, told, moons, bare=heading == "year")
+                self.day(day, cell, month, size_pt, holidays, dates, moons, bare=heading == "year")
         if grid.line and grid.gap_mm == 0:
             high = bottom - top
             for n in range(rows + 1):
@@ -192,7 +192,7 @@ class _Drawing:
         return {"colour": look.colour, "weight": look.weight or grid.weight}
 
     def day(
-        self, day: date, cell: _Cell, month: int, size_pt: float, holidays: dict[date, str], told: dict[date, list[str]],
+        self, day: date, cell: _Cell, month: int, size_pt: float, holidays: dict[date, str], dates: dict[date, list[str]],
         moons: dict[date, str], bare: bool,
     ) -> None:  # fmt: skip
         """A day's figure, and what is told of it."""
@@ -202,16 +202,16 @@ class _Drawing:
             return
         faint = {"opacity": FAINT * grid.opacity} if day.month != month and grid.neighbours == "faint" else {}
         plain = {"colour": grid.day.colour, "weight": grid.day.weight or grid.weight}
-        own = plain if grid.perpetual else self._look(day.weekday(), day in holidays and day.month == month)
-        look = {**own, **faint}
-        said = [] if bare or day.month != month else told.get(day, [])
+        day_look = plain if grid.perpetual else self._look(day.weekday(), day in holidays and day.month == month)
+        look = {**day_look, **faint}
+        lines = [] if bare or day.month != month else dates.get(day, [])
         if not bare and grid.holiday_names and day.month == month and day in holidays:
-            said = [holidays[day], *said]
+            lines = [holidays[day], *lines]
         pad = 0.25 * mm_from_points(size_pt)
         inner = cell.inset(min(pad, cell.w / 6, cell.h / 6))
         corner = grid.figure == "corner" and not bare
         self.words(write_digits(day.day, self.locale), inner, size_pt=size_pt, align="left" if corner else "centre",
-                   stand="top" if corner or said else "middle", **look)  # fmt: skip
+                   stand="top" if corner or lines else "middle", **look)  # fmt: skip
         if day in moons and day.month == month and not bare:
             self.words(_MOON[moons[day]], inner, size_pt=0.6 * size_pt, align="right", stand="top", **look)
         if not bare and day.month == month and day in self.photos:
@@ -220,13 +220,13 @@ class _Drawing:
             self.photo(
                 self.photos[day], _Cell(inner.x + inner.w / 2 - side / 2, inner.y - inner.h / 2 + side / 2, side, side)
             )
-        if said:
+        if lines:
             used = 1.25 * mm_from_points(size_pt)
             if day in self.photos:
                 used = max(used, 0.6 * min(inner.h, inner.w))
             left = max(0.5, inner.h - used)
             below = _Cell(inner.x, inner.y + inner.h / 2 - left / 2, inner.w, left)
-            self.words("\n".join(said), below, size_pt=grid.dates_pt, fit_pt=(_SMALLEST * grid.dates_pt, grid.dates_pt),
+            self.words("\n".join(lines), below, size_pt=grid.dates_pt, fit_pt=(_SMALLEST * grid.dates_pt, grid.dates_pt),
                        align="left" if corner else "centre", stand="top", leading=1.05, **look)  # fmt: skip
 
     # --- a row or a column of days ----------------------------------------------------------------------------------------
@@ -234,8 +234,8 @@ class _Drawing:
     def _holidays(self, year: int) -> dict[date, str]:
         from .public_holidays import holidays_of
 
-        said = self.said
-        return holidays_of(said.country, said.region, year, self.locale, said.more_holidays)
+        calendar = self.said
+        return holidays_of(calendar.country, calendar.region, year, self.locale, calendar.more_holidays)
 
     def days(self, box: _Cell, year: int, month: int, upright: bool) -> None:
         """All days of a month in a row, or one below the other with room to write."""
@@ -246,7 +246,7 @@ class _Drawing:
         named = grid.weekdays != "none" and not grid.perpetual
         names = day_names(self.locale, grid.weekdays, 0) if named and grid.weekdays != "none" else []
         holidays = self._holidays(year) if grid.holidays and not grid.perpetual else {}
-        told = list_dates(self.said, None if grid.perpetual else year) if grid.dates else {}
+        dates = list_dates(self.said, None if grid.perpetual else year) if grid.dates else {}
         high, n_days = box.y + box.h / 2 - top, len(count)
         tall_count = -(-n_days // grid.columns)  # days in a column
         gap = 1.5 * em if grid.columns > 1 else 0.0
@@ -280,11 +280,11 @@ class _Drawing:
                 named_at = _Cell(start_x + figure + named_w / 2 + 0.4 * em, y, named_w, tall)
                 self.words(names[day.weekday()], named_at, stand="middle", align="left",
                            size_pt=0.75 * grid.size_pt, **look)  # fmt: skip
-            said = [*([holidays[day]] if grid.holiday_names and day in holidays else []), *told.get(day, [])]
-            if said:
+            lines = [*([holidays[day]] if grid.holiday_names and day in holidays else []), *dates.get(day, [])]
+            if lines:
                 start = figure + named_w + 0.9 * em
                 cell = _Cell(start_x + start + (part - start) / 2, y, max(0.5, part - start), tall)
-                self.words(", ".join(said), cell, size_pt=grid.dates_pt, fit_pt=(_SMALLEST * grid.dates_pt, grid.dates_pt),
+                self.words(", ".join(lines), cell, size_pt=grid.dates_pt, fit_pt=(_SMALLEST * grid.dates_pt, grid.dates_pt),
                            stand="middle", align="left", **look)  # fmt: skip
             self.rule(_Cell(start_x + part / 2, top + tall * (n % tall_count + 1), part, 0), True)
 
@@ -300,8 +300,8 @@ class _Drawing:
                 box.x - box.w / 2 + wide * (n % columns) + (wide - gap) / 2,
                 box.y - box.h / 2 + high * (n // columns) + (high - gap) / 2, wide - gap, high - gap,
             )  # fmt: skip
-            at = add_months((year, 1), n)
-            self.month(cell, *at, grid.size_pt, "year")
+            month = add_months((year, 1), n)
+            self.month(cell, *month, grid.size_pt, "year")
 
 
 def _rows_of_seven(year: int, month: int) -> list[list[date]]:
@@ -314,20 +314,20 @@ def _rows_of_seven(year: int, month: int) -> list[list[date]]:
 
 def month_of(grid: DateGrid, sheet_month: str) -> tuple[int, int] | None:
     """The year and month that a grid shows: its own, or its sheet's; None when neither says one."""
-    said = grid.month or sheet_month
-    if not said:
+    month = grid.month or sheet_month
+    if not month:
         return None
-    return add_months((int(said[:4]), int(said[5:7])), grid.offset)
+    return add_months((int(month[:4]), int(month[5:7])), grid.offset)
 
 
 @remember
-def draw_grid(grid: DateGrid, sheet_month: str, locale: str, said: CalendarSaid) -> tuple[Part, ...]:
+def draw_grid(grid: DateGrid, sheet_month: str, locale: str, calendar: CalendarSaid) -> tuple[Part, ...]:
     """A grid as the layers it is made of, bottom to top; nothing where no month is said."""
-    at = month_of(grid, sheet_month)
-    if at is None:
+    month_here = month_of(grid, sheet_month)
+    if month_here is None:
         return ()
-    year, month = (LEAP_YEAR, at[1]) if grid.perpetual else at
-    drawing = _Drawing(grid, locale, said)
+    year, month = (LEAP_YEAR, month_here[1]) if grid.perpetual else month_here
+    drawing = _Drawing(grid, locale, calendar)
     box = _Cell(0.0, 0.0, grid.width_mm, grid.height_mm)
     if grid.shows == "year":
         drawing.year(box, year)

@@ -78,11 +78,11 @@ class Face:
 @cache
 def families() -> dict[str, Family]:
     """All families that ship, by name."""
-    found = {}
+    families_here = {}
     for row in json.loads((FOLDER / "families.json").read_text("utf-8")):
         faces = tuple(FaceFile(**face) for face in row["faces"])
-        found[row["name"]] = Family(row["name"], row["kind"], row["licence"], faces)
-    return found
+        families_here[row["name"]] = Family(row["name"], row["kind"], row["licence"], faces)
+    return families_here
 
 
 def is_known(font: str) -> bool:
@@ -93,16 +93,16 @@ def is_known(font: str) -> bool:
 @lru_cache(maxsize=64)
 def face(font: str, weight: int | None, slant: bool, brought: Brought = ()) -> Face:
     """The face for a family's name, weight and slant; Lato's where there is no such family."""
-    for own in brought:
-        if own.name == font:
-            opened = _open_font(f"{own.name} {own.digest[:16]}", own.data)
+    for brought_font in brought:
+        if brought_font.name == font:
+            opened = _open_font(f"{brought_font.name} {brought_font.digest[:16]}", brought_font.data)
             return _slant_face(opened) if slant else opened
     if font in _ONCE:
         font, heavy, leans = _ONCE[font]
         weight, slant = weight or heavy, slant or leans
     held = nearest(font, weight, slant)
-    found = _open_shipped(held.file)
-    return _slant_face(found) if slant and not held.slant else found
+    face = _open_shipped(held.file)
+    return _slant_face(face) if slant and not held.slant else face
 
 
 def nearest(font: str, weight: int | None, slant: bool) -> FaceFile:

@@ -40,7 +40,7 @@ def names(words: str) -> list[str]:
     >>> names("{customer}, {date:long} and {customer}")
     ['customer', 'date']
     """
-    return list(dict.fromkeys(found[1] for found in FIELD.finditer(words)))
+    return list(dict.fromkeys(match[1] for match in FIELD.finditer(words)))
 
 
 def fill_fields(words: str, runs: tuple[Run, ...], values: Mapping[str, Value], locale: str = LOCALE) -> Filled:
@@ -56,10 +56,10 @@ def fill_fields(words: str, runs: tuple[Run, ...], values: Mapping[str, Value], 
     unknown = tuple(name for name in named if name not in values)
     out: list[str] = []
     came: list[int] = []  # where each letter stood, a field's all where it began
-    at = 0
+    position = 0
     for line in words.split("\n"):
-        letters, froms, fields = _line(line, at, values, locale)
-        at += len(line) + 1
+        letters, froms, fields = _line(line, position, values, locale)
+        position += len(line) + 1
         if fields and not letters.strip(_BETWEEN):
             continue
         if fields:
@@ -68,7 +68,7 @@ def fill_fields(words: str, runs: tuple[Run, ...], values: Mapping[str, Value], 
             letters, froms = bare, froms[cut : cut + len(bare)]
         if out:
             out.append("\n")
-            came.append(froms[0] if froms else at - len(line) - 1)
+            came.append(froms[0] if froms else position - len(line) - 1)
         out.append(letters)
         came += froms
     return Filled("".join(out), _move_runs(runs, came), unsaid, unknown)
@@ -76,30 +76,30 @@ def fill_fields(words: str, runs: tuple[Run, ...], values: Mapping[str, Value], 
 
 def _line(line: str, start: int, values: Mapping[str, Value], locale: str) -> tuple[str, list[int], bool]:
     """A line with its fields put in, where each letter stood, and whether there was a field."""
-    letters, at, any_field = "", 0, False
+    letters, position, any_field = "", 0, False
     froms: list[int] = []
-    for found in FIELD.finditer(line):
-        if found[1] not in values:
+    for match in FIELD.finditer(line):
+        if match[1] not in values:
             continue
         any_field = True
-        letters += line[at : found.start()]
-        froms += range(start + at, start + found.start())
-        said = write_value(values[found[1]], found[2] or "", locale)
-        letters += said
-        froms += [start + found.start()] * len(said)
-        at = found.end()
-    letters += line[at:]
-    froms += range(start + at, start + len(line))
+        letters += line[position : match.start()]
+        froms += range(start + position, start + match.start())
+        text = write_value(values[match[1]], match[2] or "", locale)
+        letters += text
+        froms += [start + match.start()] * len(text)
+        position = match.end()
+    letters += line[position:]
+    froms += range(start + position, start + len(line))
     return letters, froms, any_field
 
 
 def _move_runs(runs: Iterable[Run], came: list[int]) -> tuple[Run, ...]:
-    found = []
+    moved = []
     for run in runs:
-        within = [n for n, at in enumerate(came) if run.start <= at < run.end]
+        within = [n for n, position in enumerate(came) if run.start <= position < run.end]
         if within:
-            found.append(run.copy_with(start=within[0], end=within[-1] + 1))
-    return tuple(found)
+            moved.append(run.copy_with(start=within[0], end=within[-1] + 1))
+    return tuple(moved)
 
 
 def write_value(value: Value, how: str, locale: str) -> str:
@@ -137,17 +137,17 @@ def month_name(day: date, locale: str = LOCALE) -> str:
 def find_locale(name: str) -> str:
     """A locale that CLDR knows by its own name, as de_AT; "" for what is none."""
     try:
-        found = str(Locale.parse(name))
+        locale = str(Locale.parse(name))
     except (UnknownLocaleError, ValueError, TypeError):
         return ""
-    return found if re.fullmatch(LOCALE_NAME, found) else ""
+    return locale if re.fullmatch(LOCALE_NAME, locale) else ""
 
 
-def parse_value(said: str) -> Value:
+def parse_value(text: str) -> Value:
     """What a person says of a field: a date where it is written as one (ISO 8601: 2026-11-26, or 2026-11 for a month)."""
-    if re.fullmatch(r"\d{4}-\d\d(-\d\d)?", said):
+    if re.fullmatch(r"\d{4}-\d\d(-\d\d)?", text):
         try:
-            return date.fromisoformat(said if len(said) == 10 else f"{said}-01")
+            return date.fromisoformat(text if len(text) == 10 else f"{text}-01")
         except ValueError:
-            return said
-    return said
+            return text
+    return text

@@ -40,10 +40,10 @@ def levels(words: str, base: int) -> list[int]:
     counts = [unicodedata.bidirectional(letter) != "BN" for letter in words]
     if not all(counts):
         given = iter(levels("".join(letter for letter, counted in zip(words, counts, strict=True) if counted), base))
-        found: list[int] = []
+        embedding: list[int] = []
         for counted in counts:
-            found.append(next(given) if counted else found[-1] if found else base)
-        return found
+            embedding.append(next(given) if counted else embedding[-1] if embedding else base)
+        return embedding
     storage: dict[str, Any] = algorithm.get_empty_storage()
     storage["base_level"], storage["base_dir"] = base, "LR"[base]
     algorithm.get_embedding_levels(words, storage, False, False)
@@ -58,56 +58,56 @@ def levels(words: str, base: int) -> list[int]:
 def _pairs(words: str, types: list[str]) -> list[tuple[int, int]]:
     """Bracket pairs in order of their opening ones (definition BD16)."""
     stack: list[tuple[str, int]] = []
-    found = []
-    for at, letter in enumerate(words):
-        if types[at] != "ON":
+    pairs = []
+    for index, letter in enumerate(words):
+        if types[index] != "ON":
             continue
         if letter in _OPEN:
             if len(stack) == _DEEPEST:
                 return []
             closing = _OPEN[letter]
-            stack.append((_SAME.get(closing, closing), at))
+            stack.append((_SAME.get(closing, closing), index))
         elif letter in _CLOSE:
             letter = _SAME.get(letter, letter)
             for n in range(len(stack) - 1, -1, -1):
                 if stack[n][0] == letter:
-                    found.append((stack[n][1], at))
+                    pairs.append((stack[n][1], index))
                     del stack[n:]
                     break
-    return sorted(found)
+    return sorted(pairs)
 
 
 def _resolve_brackets(words: str, chars: list[dict[str, Any]], base: int) -> None:
     """Rule N0: brackets take the direction of what stands in them, or else before them."""
-    own, other = ("L", "R") if base == 0 else ("R", "L")
+    strong, other = ("L", "R") if base == 0 else ("R", "L")
 
     def strong_kind(kind: str) -> str:
         return "R" if kind in ("R", "AN", "EN", "AL") else kind if kind == "L" else ""
 
     for opening, closing in _pairs(words, [held["type"] for held in chars]):
         within = {strong_kind(held["type"]) for held in chars[opening + 1 : closing]}
-        if own in within:
-            found = own
+        if strong in within:
+            direction = strong
         elif other in within:
-            before = next((s for held in reversed(chars[:opening]) if (s := strong_kind(held["type"]))), own)
-            found = other if before == other else own
+            before = next((s for held in reversed(chars[:opening]) if (s := strong_kind(held["type"]))), strong)
+            direction = other if before == other else strong
         else:
             continue
-        for at in (opening, closing):
-            chars[at]["type"] = found
-            for mark in range(at + 1, len(words)):  # marks that follow go along
+        for index in (opening, closing):
+            chars[index]["type"] = direction
+            for mark in range(index + 1, len(words)):  # marks that follow go along
                 if unicodedata.bidirectional(words[mark]) != "NSM":
                     break
-                chars[mark]["type"] = found
+                chars[mark]["type"] = direction
 
 
 def visual_runs(level_of: list[int]) -> list[tuple[int, int, int]]:
     """A line's runs from left to right, each from, to and its level (rule L2)."""
-    runs, at = [], 0
+    runs, position = [], 0
     for level, same in groupby(level_of):
         size = len(list(same))
-        runs.append((at, at + size, level))
-        at += size
+        runs.append((position, position + size, level))
+        position += size
     if not runs:
         return []
     lowest_odd = min((level for *_, level in runs if level % 2), default=None)

@@ -19,12 +19,12 @@ def holidays_of(country: str, region: str, year: int, locale: str, more: bool = 
     categories = {"public", *(_KEPT_BY_MANY & _categories(country) if more else ())}
     language = _language(country, locale_of(locale))
     try:
-        found = holidays.country_holidays(
+        days = holidays.country_holidays(
             country, subdiv=region or None, years=year, language=language, categories=categories
         )
     except NotImplementedError:  # a region that is not known
         return {}
-    return {day: name.split(";")[0].strip() for day, name in found.items() if day.year == year}
+    return {day: name.split(";")[0].strip() for day, name in days.items() if day.year == year}
 
 
 # Kinds of holidays by the package ``holidays``: kept where a town is Catholic, by custom, by who wants to.
@@ -42,12 +42,12 @@ def _categories(country: str) -> frozenset[str]:
 
 def _language(country: str, locale: Locale) -> str | None:
     """Which of the languages that a country's holidays are told in comes nearest to a locale; None for none."""
-    told = holidays.list_localized_countries(include_aliases=False).get(country, [])
+    languages = holidays.list_localized_countries(include_aliases=False).get(country, [])
     spoken = {"nb": "no", "nn": "no"}.get(locale.language, locale.language)
     likely = get_global("likely_subtags").get(str(locale), "").split("_")
     wanted = (str(locale), f"{spoken}_{likely[-1]}", f"{spoken}_{country}", spoken)
-    exact = next((one for one in wanted if one in told), None)
-    return exact or next((one for one in told if one.split("_")[0] == spoken), None)
+    exact = next((language for language in wanted if language in languages), None)
+    return exact or next((language for language in languages if language.split("_")[0] == spoken), None)
 
 
 def is_known_country(country: str, region: str = "") -> bool:
@@ -68,6 +68,6 @@ def countries() -> dict[str, dict[str, str]]:
 
 
 def _regions(country: str) -> dict[str, str]:
-    told = holidays.country_holidays(country).get_subdivision_aliases()
-    named = {code: names[0] if names else code for code, names in told.items()}
+    aliases = holidays.country_holidays(country).get_subdivision_aliases()
+    named = {code: names[0] if names else code for code, names in aliases.items()}
     return dict(sorted(named.items(), key=lambda entry: entry[1]))

@@ -147,17 +147,17 @@ def set_words(
 def set_in_box(words: str, whose: tuple[int, ...], looks: tuple[Look, ...], box: Box, brought: Brought) -> Setting:
     """Words set into a box. ``whose``: which of ``looks`` each letter has; the first is the box's own."""
     words = re.sub("\r(?!\n)", "\n", words)
-    kept = [(letter, own) for letter, own in zip(words, whose, strict=True) if not CONTROLS.match(letter)]
-    words, whose = "".join(letter for letter, _ in kept), tuple(own for _, own in kept)
-    own, (least, most) = looks[0].size_pt, box.fit_pt
+    letters_kept = [(letter, look) for letter, look in zip(words, whose, strict=True) if not CONTROLS.match(letter)]
+    words, whose = "".join(letter for letter, _ in letters_kept), tuple(look for _, look in letters_kept)
+    size_pt, (least, most) = looks[0].size_pt, box.fit_pt
     if not most or not words.strip():
-        return _draw_glyphs(_lay_glyphs(words, whose, looks, box, brought, 1.0), own)
+        return _draw_glyphs(_lay_glyphs(words, whose, looks, box, brought, 1.0), size_pt)
     # The largest of the steps that fits; where none does the least, which then outgrows its box.
     low, high = 0, max(0, math.floor((most - least) / STEP_PT + 1e-9))
-    best = _lay_glyphs(words, whose, looks, box, brought, least / own)
+    best = _lay_glyphs(words, whose, looks, box, brought, least / size_pt)
     while low < high and not best.overset:
         middle = (low + high + 1) // 2
-        tried = _lay_glyphs(words, whose, looks, box, brought, (least + middle * STEP_PT) / own)
+        tried = _lay_glyphs(words, whose, looks, box, brought, (least + middle * STEP_PT) / size_pt)
         if tried.overset:
             high = middle - 1
         else:
@@ -209,28 +209,28 @@ def _lay_glyphs(
     overset = bool(lines) and (tall or widest > width + _ROUNDING_MM)
     texts = tuple(paragraphs[line.paragraph].words[line.start : line.end].rstrip() for line in lines)
     borrowed = {
-        paragraph.words[at]
+        paragraph.words[index]
         for paragraph in paragraphs
         for part in paragraph.parts
         if part.script == "Latn"
         and part.face.name != face(part.look.font, part.look.weight, part.look.slant, brought).name
-        for at in range(part.start, part.end)
-        if paragraph.words[at].isalnum()
+        for index in range(part.start, part.end)
+        if paragraph.words[index].isalnum()
     }
     return _Laid(tuple(held), texts, overset, frozenset(missing), frozenset(borrowed))
 
 
 def _paragraphs(words: str, whose: tuple[int, ...], looks: tuple[Look, ...], brought: Brought) -> list[_Paragraph]:
-    found, at = [], 0
+    paragraphs, position = [], 0
     for raw in words.split("\n"):
-        own = list(whose[at : at + len(raw)])
+        looks_here = list(whose[position : position + len(raw)])
         # A paragraph without a letter is as high as the break at its end would be.
-        look = looks[own[0] if own else whose[at] if at < len(whose) else 0]
-        at += len(raw) + 1
-        text, own, share = apply_capitals(raw, own, looks)
+        look = looks[looks_here[0] if looks_here else whose[position] if position < len(whose) else 0]
+        position += len(raw) + 1
+        text, looks_here, share = apply_capitals(raw, looks_here, looks)
         base = base_level(text)
         level_of = levels(text, base)
-        parts = stretches(text, own, share, looks, level_of, brought)
+        parts = stretches(text, looks_here, share, looks, level_of, brought)
         units, start = [], 0
         for end in _breaks(text):
             bare = start + len(text[start:end].rstrip())
@@ -238,8 +238,8 @@ def _paragraphs(words: str, whose: tuple[int, ...], looks: tuple[Look, ...], bro
                 (start, end, _measure_width(text, parts, start, end), _measure_width(text, parts, start, bare))
             )
             start = end
-        found.append(_Paragraph(text, base, tuple(level_of), tuple(parts), tuple(units), look))
-    return found
+        paragraphs.append(_Paragraph(text, base, tuple(level_of), tuple(parts), tuple(units), look))
+    return paragraphs
 
 
 @remember
@@ -333,9 +333,9 @@ def _row(paragraph: _Paragraph, start: int, end: int) -> tuple[list[Glyph], floa
 def _heights(paragraph: _Paragraph, line: _Line, box: Box, brought: Brought) -> tuple[float, float, float]:
     """How far a line reaches above and below its baseline, and from the baseline before, mm."""
     looks = {part.look: part for part in paragraph.parts if part.start < line.end and part.end > line.start}
-    own = list(looks) or [paragraph.look]
+    looks_here = list(looks) or [paragraph.look]
     above = below = pitch = 0.0
-    for look in own:
+    for look in looks_here:
         first, size = face(look.font, look.weight, look.slant, brought), mm_from_points(look.size_pt)
         above, below = max(above, first.ascent * size), max(below, first.descent * size)
         pitch = max(pitch, size * box.leading)
@@ -355,8 +355,8 @@ def _bend_glyph(glyph: Glyph, width: float, bend_deg: float) -> _Held:
     middle = glyph.x + glyph.advance / 2
     turn = middle / radius
     reach = radius - glyph.y
-    at = reach * math.sin(turn), radius - reach * math.cos(turn)
-    return _turn_glyph(glyph, at, turn)
+    place = reach * math.sin(turn), radius - reach * math.cos(turn)
+    return _turn_glyph(glyph, place, turn)
 
 
 def _place_on_path(glyph: Glyph, track: NDArray[np.float64], length: float) -> _Held:
@@ -374,10 +374,10 @@ def _place_on_path(glyph: Glyph, track: NDArray[np.float64], length: float) -> _
     return _turn_glyph(glyph, (x - glyph.y * math.sin(turn), y + glyph.y * math.cos(turn)), turn)
 
 
-def _turn_glyph(glyph: Glyph, at: tuple[float, float], turn: float) -> _Held:
+def _turn_glyph(glyph: Glyph, place: tuple[float, float], turn: float) -> _Held:
     """``at``: where the middle of its baseline comes to lie."""
     half = glyph.advance / 2
-    return _Held(glyph, (at[0] - math.cos(turn) * half, at[1] - math.sin(turn) * half), turn)
+    return _Held(glyph, (place[0] - math.cos(turn) * half, place[1] - math.sin(turn) * half), turn)
 
 
 def _pieces(glyphs: Iterable[_Held]) -> tuple[tuple[str, str], ...]:

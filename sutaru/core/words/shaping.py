@@ -81,63 +81,63 @@ class _Shaped:
 
 def apply_capitals(words: str, whose: list[int], looks: tuple[Look, ...]) -> tuple[str, list[int], list[float]]:
     """Letters as they are set (capitals made), whose look each has, and its size as a share of the look's."""
-    out, own, share = [], [], []
+    out, letters, share = [], [], []
     for letter, look_of in zip(words, whose, strict=True):
-        look, made, small = looks[look_of], letter, 1.0
+        look, shown_letter, small = looks[look_of], letter, 1.0
         if look.caps == "capitals":
-            made = letter.upper()
+            shown_letter = letter.upper()
         elif (
             look.caps == "small"
             and letter.upper() != letter
             and not face(look.font, look.weight, look.slant).has_small_caps
         ):
-            made, small = letter.upper(), SMALL
-        out.append(made)
-        own += [look_of] * len(made)
-        share += [small] * len(made)
-    return "".join(out), own, share
+            shown_letter, small = letter.upper(), SMALL
+        out.append(shown_letter)
+        letters += [look_of] * len(shown_letter)
+        share += [small] * len(shown_letter)
+    return "".join(out), letters, share
 
 
 def stretches(
     words: str, whose: list[int], share: list[float], looks: tuple[Look, ...], level_of: list[int], brought: Brought
 ) -> list[Stretch]:  # fmt: skip
     """A paragraph's letters parted by look, font, script and level, in the order they are read."""
-    found: list[Stretch] = []
+    parts: list[Stretch] = []
     script, held = "Zyyy", None
     kinds = _scripts(words)
     language = _language(words, kinds)
-    for at, letter in enumerate(words):
-        look = looks[whose[at]]
-        script = kinds[at]
+    for index, letter in enumerate(words):
+        look = looks[whose[index]]
+        script = kinds[index]
         first = face(look.font, look.weight, look.slant, brought)
         if held and unicodedata.category(letter)[0] == "M" and ord(letter) in held.letters:
             chosen = held  # a mark stays with its letter
-        elif letter.isspace() and held and found and found[-1].look is look:
+        elif letter.isspace() and held and parts and parts[-1].look is look:
             chosen = held if ord(letter) in held.letters else first
         else:
             chosen = face_for(letter, first, look.weight)
         held = chosen
-        size = mm_from_points(look.size_pt) * share[at]
-        last = found[-1] if found else None
+        size = mm_from_points(look.size_pt) * share[index]
+        last = parts[-1] if parts else None
         same = last and (last.look, last.face, last.size_mm, last.script, last.level) == (
-            look, chosen, size, script, level_of[at],
+            look, chosen, size, script, level_of[index],
         )  # fmt: skip
         if same and last:
-            found[-1] = replace(last, end=at + 1)
+            parts[-1] = replace(last, end=index + 1)
         else:
-            found.append(Stretch(at, at + 1, look, chosen, size, script, level_of[at], language))
-    return found
+            parts.append(Stretch(index, index + 1, look, chosen, size, script, level_of[index], language))
+    return parts
 
 
 def _scripts(words: str) -> list[str]:
     """The script of each letter, common ones as those before them, leading ones as those after (UAX 24, 5.1)."""
-    found = [scripts.script(letter) for letter in words]
-    before = next((s for s in found if s not in ("Zyyy", "Zinh")), "Latn")
-    for at, script in enumerate(found):
+    scripts_of = [scripts.script(letter) for letter in words]
+    before = next((s for s in scripts_of if s not in ("Zyyy", "Zinh")), "Latn")
+    for index, script in enumerate(scripts_of):
         if script in ("Zyyy", "Zinh"):
-            found[at] = before
-        before = found[at]
-    return found
+            scripts_of[index] = before
+        before = scripts_of[index]
+    return scripts_of
 
 
 def _language(words: str, kinds: list[str]) -> str:
@@ -209,4 +209,4 @@ def glyphs_of(words: str, part: Stretch, start: int, end: int) -> tuple[list[Gly
             )
         )  # fmt: skip
         x += wide + (track if ends else 0.0)
-    return glyphs, x, {words[near + at] for at in shaped.missing}
+    return glyphs, x, {words[near + index] for index in shaped.missing}

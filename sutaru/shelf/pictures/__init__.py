@@ -26,8 +26,8 @@ class Entry(TypedDict):
 @cache
 def read_index() -> dict[str, Entry]:
     """The index: entries by template and sheet, as ``collage-heart/board``."""
-    found: dict[str, Entry] = json.loads(INDEX.read_text("utf-8"))
-    return found
+    entries: dict[str, Entry] = json.loads(INDEX.read_text("utf-8"))
+    return entries
 
 
 def picture_path(template: str, sheet: str) -> Path:

@@ -25,22 +25,22 @@ def colour_of(areas: str, rgba: NDArray[np.uint8], tolerance: int) -> tuple[tupl
     small = np.ascontiguousarray(rgba[::step, ::step, :3])
     codes = (small >> 3).astype(np.int32) @ np.array([1024, 32, 1])
     values, counts = np.unique(codes, return_counts=True)
-    found: list[tuple[float, tuple[int, int, int]]] = []
+    colours: list[tuple[float, tuple[int, int, int]]] = []
     for code in values[np.argsort(-counts)][:12]:
         near = small[codes == code]
         if len(near) < 0.004 * codes.size:
             break
         r, g, b = (int(v) for v in np.median(near, axis=0))
-        if any(max(abs(r - o[0]), abs(g - o[1]), abs(b - o[2])) <= tolerance for _, o in found):
+        if any(max(abs(r - o[0]), abs(g - o[1]), abs(b - o[2])) <= tolerance for _, o in colours):
             continue
         score = _shapely_score(small, (r, g, b), tolerance)
         if score > 0:
-            found.append((score, (r, g, b)))
-    if not found:
+            colours.append((score, (r, g, b)))
+    if not colours:
         raise FileRefused("This picture has no areas of one colour that could be openings.", "Name their colour.")
-    found.sort(reverse=True)
-    best = found[0]
-    return best[1], [hex_of(other) for score, other in found[1:] if score > 0.2 * best[0]]
+    colours.sort(reverse=True)
+    best = colours[0]
+    return best[1], [hex_of(other) for score, other in colours[1:] if score > 0.2 * best[0]]
 
 
 def _shapely_score(small: NDArray[np.uint8], colour: tuple[int, int, int], tolerance: int) -> float:
@@ -145,8 +145,8 @@ def unmix_colour(
 
 def _places(which: NDArray[np.bool_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     """Columns and rows of the pixels that are meant; there is at least one."""
-    found = np.asarray(cv2.findNonZero(which.view(np.uint8)), np.int64).reshape(-1, 2)
-    return found[:, 0], found[:, 1]
+    points = np.asarray(cv2.findNonZero(which.view(np.uint8)), np.int64).reshape(-1, 2)
+    return points[:, 0], points[:, 1]
 
 
 def regions(cover: Coverage, soft: bool) -> list[tuple[Coverage, tuple[int, int]]]:
@@ -154,7 +154,7 @@ def regions(cover: Coverage, soft: bool) -> list[tuple[Coverage, tuple[int, int]
     solid = (cover > 0.5).astype(np.uint8)
     count, labels, boxes, _ = cv2.connectedComponentsWithStats(solid, connectivity=4)
     high, wide = cover.shape
-    found = []
+    parts = []
     for n in range(1, count):
         x, y, w, h, area = boxes[n].tolist()
         if area < max(_LEAST * cover.size, _LEAST_PX) or min(w, h) < 4:
@@ -173,12 +173,12 @@ def regions(cover: Coverage, soft: bool) -> list[tuple[Coverage, tuple[int, int]
         part[inner] = 1.0
         other = (solid[y0:y1, x0:x1] > 0) & ~own & (filled == 0)
         part[other] = 0.0  # a neighbour beyond a thin line
-        found.append((part, (x0, y0)))
-    return found
+        parts.append((part, (x0, y0)))
+    return parts
 
 
 def is_flat(
-    rgba: NDArray[np.uint8], part: Coverage, at: tuple[int, int], colour: tuple[int, int, int], tolerance: int
+    rgba: NDArray[np.uint8], part: Coverage, origin: tuple[int, int], colour: tuple[int, int, int], tolerance: int
 ) -> bool:
     """Whether an area has its colour all over, as an opening has, or only passes through it, as a soft shadow does."""
     high, wide = part.shape
@@ -186,7 +186,9 @@ def is_flat(
     if not inner.any():
         inner = part > 0.9
     step = max(1, round((inner.size / 40_000) ** 0.5))
-    seen = rgba[at[1] : at[1] + high : step, at[0] : at[0] + wide : step, :3][inner[::step, ::step]].astype(np.int16)
+    seen = rgba[origin[1] : origin[1] + high : step, origin[0] : origin[0] + wide : step, :3][
+        inner[::step, ::step]
+    ].astype(np.int16)
     if not len(seen):
         return True
     away = np.abs(seen - np.array(colour, np.int16)).max(axis=1)

@@ -96,7 +96,7 @@ def read_flat(
     colour = (0, 0, 0)
     if areas == "holes" or (not areas and holes):
         cover: Coverage = np.float32(1.0) - rgba[..., 3].astype(np.float32) / np.float32(255)
-        over, told = rgba, "holes"
+        over, source_kind = rgba, "holes"
         if not holes:
             raise FileRefused("This picture has no transparent holes.", "Read it by areas of flat colour.")
     else:
@@ -106,20 +106,20 @@ def read_flat(
         if was_jpeg:
             tolerance = max(tolerance, round(1.5 * away) + 6)
         cover, over = unmix_colour(rgba, colour, tolerance, was_jpeg)
-        told = hex_of(colour)
+        source_kind = hex_of(colour)
         notes += [
             f"Areas of {other} were left as they are: read it by that colour if they are meant." for other in others
         ]
     mm = size_mm[0] / width, size_mm[1] / height
-    areas_found = regions(cover, told == "holes")
-    if told != "holes":
-        areas_found = [(part, at) for part, at in areas_found if is_flat(rgba, part, at, colour, tolerance)]
-    found = [recognise_shape(part, at, mm) for part, at in areas_found]
-    if not found:
+    areas_found = regions(cover, source_kind == "holes")
+    if source_kind != "holes":
+        areas_found = [(part, origin) for part, origin in areas_found if is_flat(rgba, part, origin, colour, tolerance)]
+    shapes = [recognise_shape(part, origin, mm) for part, origin in areas_found]
+    if not shapes:
         raise FileRefused(
             "No opening was found in this picture.", "Name the colour of its areas, or draw them in the workshop."
         )
-    return _make_layout(found, over, size_mm, notes, told)
+    return _make_layout(shapes, over, size_mm, notes, source_kind)
 
 
 def _keep_picture_whole(rgba: NDArray[np.uint8], size_mm: tuple[float, float]) -> FlatRead:
@@ -141,22 +141,22 @@ def _overlay(png: bytes, size_mm: tuple[float, float]) -> Overlay:
 
 
 def _make_layout(
-    found: list[Found], over: NDArray[np.uint8], size_mm: tuple[float, float], notes: list[str], told: str
+    shapes: list[Found], over: NDArray[np.uint8], size_mm: tuple[float, float], notes: list[str], source_kind: str
 ) -> FlatRead:
     png = png_of(over)
     overlay = _overlay(png, size_mm)
     bare = Layout(
         width_mm=size_mm[0], height_mm=size_mm[1], bleed_mm=0.0,
-        layers=tuple(f.opening.copy_with(id=f"found-{n}") for n, f in enumerate(found)),
+        layers=tuple(f.opening.copy_with(id=f"found-{n}") for n, f in enumerate(shapes)),
     )  # fmt: skip
     order = [int(opening.id.split("-")[1]) for opening in reading_order(bare)]
-    openings = tuple(found[n].opening.copy_with(id=f"opening-{at}") for at, n in enumerate(order, 1))
+    openings = tuple(shapes[n].opening.copy_with(id=f"opening-{number}") for number, n in enumerate(order, 1))
     files = {overlay.asset: png}
-    for one in found:
-        files |= one.files
+    for shape in shapes:
+        files |= shape.files
     layout = bare.copy_with(layers=(Background(id="background", name="Background"), *openings, overlay))
-    masks = sum(found[n].understood.kind == "mask" for n in order)
+    masks = sum(shapes[n].understood.kind == "mask" for n in order)
     if masks:
-        notes.append(f"{masks} of {len(found)} openings are of no plain shape and became masks.")
+        notes.append(f"{masks} of {len(shapes)} openings are of no plain shape and became masks.")
     notes.append("A flat picture has no bleed: what lies at its edge ends there.")
-    return FlatRead(layout, files, tuple(found[n].understood for n in order), tuple(notes), told)
+    return FlatRead(layout, files, tuple(shapes[n].understood for n in order), tuple(notes), source_kind)

@@ -54,18 +54,18 @@ def pick_area_at(rgba: NDArray[np.uint8], overlay: Overlay, at_mm: tuple[float, 
         cover, over = np.float32(1) - rgba[part][..., 3].astype(np.float32) / np.float32(255), rgba[part]
     else:
         cover, over = unmix_colour(np.ascontiguousarray(rgba[part]), (r, g, b), tolerance)
-    found = [
-        (area, at)
-        for area, at in regions(np.where(close, cover, np.float32(0)), False)
-        if 0 <= y - y0 - at[1] < area.shape[0] and 0 <= x - x0 - at[0] < area.shape[1]
+    areas = [
+        (area, origin)
+        for area, origin in regions(np.where(close, cover, np.float32(0)), False)
+        if 0 <= y - y0 - origin[1] < area.shape[0] and 0 <= x - x0 - origin[0] < area.shape[1]
     ]
-    if not found:
+    if not areas:
         raise FileRefused("This area has no shape that could be an opening.", "Draw an opening over it.")
-    area, at = max(found, key=lambda one: float(one[0].sum()))
-    one = recognise_shape(area, (at[0] + x0, at[1] + y0), mm)
+    area, origin = max(areas, key=lambda entry: float(entry[0].sum()))
+    shape = recognise_shape(area, (origin[0] + x0, origin[1] + y0), mm)
     whole = rgba.copy()
     whole[part] = np.where(close[..., None], over, rgba[part])
-    return Picked(_move_opening(one.opening, left, top), one.files, whole)
+    return Picked(_move_opening(shape.opening, left, top), shape.files, whole)
 
 
 def _move_opening(opening: Opening, x: float, y: float) -> Opening:

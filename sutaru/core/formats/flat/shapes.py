@@ -51,26 +51,26 @@ def _edge(part: Coverage) -> Floats:
     for axis in (0, 1):
         near, far = (np.s_[:, :-1], np.s_[:, 1:]) if axis == 0 else (np.s_[:-1], np.s_[1:])
         crossed = (inside[near] != inside[far]).view(np.uint8)
-        found = cv2.findNonZero(crossed)
-        if found is None:
+        crossings = cv2.findNonZero(crossed)
+        if crossings is None:
             continue
-        xs, ys = np.asarray(found, np.int64).reshape(-1, 2).T
+        xs, ys = np.asarray(crossings, np.int64).reshape(-1, 2).T
         a, b = framed[near][ys, xs].astype(np.float64) - 0.5, framed[far][ys, xs].astype(np.float64) - 0.5
         t = a / (a - b)
         points.append(np.stack([xs - 0.5 + t, ys - 0.5], 1) if axis == 0 else np.stack([xs - 0.5, ys - 0.5 + t], 1))
     return np.vstack(points)
 
 
-def recognise_shape(part: Coverage, at: tuple[int, int], mm: tuple[float, float]) -> Found:
+def recognise_shape(part: Coverage, origin: tuple[int, int], mm: tuple[float, float]) -> Found:
     edge = _edge(part)
     area = float(part.sum())
     for fitted in (_four_sided, _elliptic, _fit_rounded):
         shape = fitted(part, edge)
         if shape is not None:
             kind, outline, make = shape
-            outline = outline + np.array(at, np.float64)
-            return Found(Understood(kind, outline, area), make(np.array(at, np.float64), mm))
-    return _make_mask(part, at, mm, area)
+            outline = outline + np.array(origin, np.float64)
+            return Found(Understood(kind, outline, area), make(np.array(origin, np.float64), mm))
+    return _make_mask(part, origin, mm, area)
 
 
 def _four_sided(part: Coverage, edge: Floats) -> Any:
@@ -87,7 +87,7 @@ def _four_sided(part: Coverage, edge: Floats) -> Any:
     return (
         ("rectangle" if _rectangular(corners) else "corners"),
         corners,
-        lambda at, mm: _quad_opening(corners + at, mm),
+        lambda origin, mm: _quad_opening(corners + origin, mm),
     )
 
 
@@ -145,8 +145,8 @@ def _refine_corners(corners: Floats, edge: Floats, ends: float) -> Floats | None
     return corners
 
 
-def _meeting_point(one: tuple[Floats, Floats], other: tuple[Floats, Floats]) -> Floats | None:
-    (p, u), (q, v) = one, other
+def _meeting_point(first: tuple[Floats, Floats], other: tuple[Floats, Floats]) -> Floats | None:
+    (p, u), (q, v) = first, other
     cross = float(u[0] * v[1] - u[1] * v[0])
     if abs(cross) < 0.05:
         return None
@@ -225,14 +225,14 @@ def _elliptic(part: Coverage, edge: Floats) -> Any:
     ring = np.stack([cx + a * np.cos(t) * np.cos(turn) - b * np.sin(t) * np.sin(turn),
                      cy + a * np.cos(t) * np.sin(turn) + b * np.sin(t) * np.cos(turn)], 1)  # fmt: skip
 
-    def make(at: Floats, mm: tuple[float, float]) -> Opening:
+    def make(origin: Floats, mm: tuple[float, float]) -> Opening:
         wide, high, lean = a, b, -float(angle)
         lean = (lean + 90.0) % 180.0 - 90.0
         if abs(lean) > 45.0:
             wide, high, lean = b, a, lean - 90.0 if lean > 0 else lean + 90.0
         lean = 0.0 if abs(lean) < 0.2 or abs(a - b) < 1.0 else lean
         size = {"width_mm": _r(2 * (wide + _UNDER) * mm[0]), "height_mm": _r(2 * (high + _UNDER) * mm[1])}
-        return _flat_opening(Ellipse(**size), np.array([cx, cy]) + at, lean, mm)
+        return _flat_opening(Ellipse(**size), np.array([cx, cy]) + origin, lean, mm)
 
     return "ellipse", ring, make
 
@@ -247,10 +247,10 @@ def _fit_rounded(part: Coverage, edge: Floats) -> Any:
     width, height = (np.hypot(*(b - a)) + np.hypot(*(c - d))) / 2, (np.hypot(*(d - a)) + np.hypot(*(c - b))) / 2
     middle, across = corners.mean(axis=0), ((b - a) + (c - d)) / 2
     unit = across / np.hypot(*across)
-    own = np.abs((edge - middle) @ np.stack([unit, [-unit[1], unit[0]]], 1))
+    turned = np.abs((edge - middle) @ np.stack([unit, [-unit[1], unit[0]]], 1))
 
     def radius_error(radius: float) -> float:
-        rel = own - (width / 2 - radius, height / 2 - radius)
+        rel = turned - (width / 2 - radius, height / 2 - radius)
         away = np.hypot(*np.maximum(rel, 0).T) + np.minimum(rel.max(axis=1), 0) - radius
         return float(np.percentile(np.abs(away), 97))
 
@@ -265,17 +265,17 @@ def _fit_rounded(part: Coverage, edge: Floats) -> Any:
     turn = float(np.degrees(np.arctan2(-across[1], across[0])))
     turn = 0.0 if abs(turn) * max(width, height) < 25 else turn
 
-    def make(at: Floats, mm: tuple[float, float]) -> Opening:
+    def make(origin: Floats, mm: tuple[float, float]) -> Opening:
         outline = Rectangle(
             width_mm=_r((width + 2 * _UNDER) * mm[0]), height_mm=_r((height + 2 * _UNDER) * mm[1]),
             radius_mm=_r((radius + _UNDER) * mm[0]),
         )  # fmt: skip
-        return _flat_opening(outline, middle + at, turn, mm)
+        return _flat_opening(outline, middle + origin, turn, mm)
 
     return "rounded", corners, make
 
 
-def _make_mask(part: Coverage, at: tuple[int, int], mm: tuple[float, float], area: float) -> Found:
+def _make_mask(part: Coverage, origin: tuple[int, int], mm: tuple[float, float], area: float) -> Found:
     """Anything else: the area's own picture as a soft mask, a pixel larger all round."""
     grown = cv2.dilate((part * 255).astype(np.uint8), np.ones((3, 3), np.uint8))
     seen = cv2.copyMakeBorder(grown, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0)
@@ -287,7 +287,7 @@ def _make_mask(part: Coverage, at: tuple[int, int], mm: tuple[float, float], are
     png = buffer.getvalue()
     high, wide = part.shape[0] + 2, part.shape[1] + 2
     mask: Mask = read_mask(png, "alpha", _r(wide * mm[0]), _r(high * mm[1]))
-    middle = np.array([at[0] - 1 + wide / 2, at[1] - 1 + high / 2])
+    middle = np.array([origin[0] - 1 + wide / 2, origin[1] - 1 + high / 2])
     contours, _ = cv2.findContours((part > 0.5).astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
-    ring = max(contours, key=cv2.contourArea).reshape(-1, 2).astype(np.float64) + 0.5 + np.array(at, np.float64)
+    ring = max(contours, key=cv2.contourArea).reshape(-1, 2).astype(np.float64) + 0.5 + np.array(origin, np.float64)
     return Found(Understood("mask", ring, area), _flat_opening(mask, middle, 0.0, mm), {mask.asset: png})

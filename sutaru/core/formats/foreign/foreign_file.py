@@ -25,16 +25,16 @@ def read_foreign(
         return read_openraster(data, name, areas)
     if is_svg(data):
         return read_svg(data, name, areas, size_mm)
-    pixels, own = read_picture(data, name)
-    size = size_mm or own
+    pixels, profile = read_picture(data, name)
+    size = size_mm or profile
     if guide:
         png = png_of(pixels)
         sheet = make_guide_sheet("sheet", "Sheet", size, 0.0, (0.0, 0.0, *size), png)
         return Read((sheet,), {name_of(png): png}, how="guide")
     try:
-        found = read_flat(pixels, size, areas)
+        picture = read_flat(pixels, size, areas)
     except FileRefused as error:
         if not error.sentence.startswith("No opening"):
             raise
         raise FileRefused(error.sentence, f"{error.remedy} Or lay it as a guide.") from None
-    return read_result_of(found, pixels.shape[1::-1])
+    return read_result_of(picture, pixels.shape[1::-1])

@@ -58,7 +58,7 @@ class _Stack:
         if not (0 < wide <= 60_000 and 0 < high <= 60_000):
             raise FileRefused(f"{name} does not say how large it is.", "Save it anew.")
         ppi = [float(image.get(key, "0") or 0) for key in ("xres", "yres")]
-        self._mm = tuple(25.4 / (one if 30 <= one <= 2400 else 300.0) for one in ppi)
+        self._mm = tuple(25.4 / (value if 30 <= value <= 2400 else 300.0) for value in ppi)
         self._size = wide * self._mm[0], high * self._mm[1]
 
     def read(self) -> Read:
@@ -68,15 +68,15 @@ class _Stack:
             raise FileRefused(f"{self._name} has no layers.", "Save it anew.")
         width, height = (round(side, 6) for side in self._size)
         layout = Layout(width_mm=width, height_mm=height, bleed_mm=0.0, layers=layers)
-        found = len(layout.openings_by_id)
-        if not found:
+        count = len(layout.openings_by_id)
+        if not count:
             self._notes.append('No layer is called "opening": name those that are, or draw openings in the workshop.')
         return Read((Sheet(id="sheet", name="Sheet", layout=layout),), self._files, tuple(self._notes),
                     "flat layers" if self._areas else "names")  # fmt: skip
 
     def _layers(self, stack: ET.Element, depth: int, opacity: float) -> tuple[Layer, ...]:
         """Layers of a stack, bottom to top: a file lists the uppermost first."""
-        found: list[Layer] = []
+        layers: list[Layer] = []
         for element in reversed(list(stack)):
             if element.tag not in ("stack", "layer"):
                 continue
@@ -84,22 +84,22 @@ class _Stack:
             if self._count > MOST_LAYERS:
                 raise FileRefused(f"{self._name} has more than {MOST_LAYERS} layers.", "Merge some of them.")
             if element.tag == "layer":
-                found += self._layer(element, opacity)
+                layers += self._layer(element, opacity)
                 continue
-            own = opacity * _opacity(element)
+            opacity_here = opacity * _opacity(element)
             if element.get("composite-op", "svg:src-over") != "svg:src-over":
                 self._notes.append(
                     f"The group {_layer_name(element)} is laid by an operator of its own: it is laid plainly."
                 )
-            if own < opacity:
+            if opacity_here < opacity:
                 self._notes.append(f"The group {_layer_name(element)} is faint: each of its layers became so.")
-            inner = self._layers(element, depth + 1, own)
+            inner = self._layers(element, depth + 1, opacity_here)
             if depth + 1 >= DEEPEST:
-                found += inner
+                layers += inner
             else:
-                found.append(Group(id=self._id("group"), name=_layer_name(element)[:120], layers=inner,
+                layers.append(Group(id=self._id("group"), name=_layer_name(element)[:120], layers=inner,
                                    visible=element.get("visibility", "visible") != "hidden"))  # fmt: skip
-        return tuple(found)
+        return tuple(layers)
 
     def _id(self, stem: str) -> str:
         return f"{stem}-{self._count}"
@@ -140,25 +140,25 @@ class _Stack:
         if not named and not self._areas:
             return []
         pixels = pixels_of(data)
-        seen = pixels[..., 3] > 127
-        if not seen.any():
+        opaque = pixels[..., 3] > 127
+        if not opaque.any():
             return []
         if not named:
-            colours = pixels[seen][:, :3].astype(np.int16)
+            colours = pixels[opaque][:, :3].astype(np.int16)
             middle = np.median(colours, axis=0)
             meant = self._areas in ("flat", "#" + bytes(int(v) for v in middle).hex())
             if not meant or np.abs(colours - middle).max() > _FLAT:
                 return []
         cover = np.pad(pixels[..., 3].astype(np.float32) / np.float32(255), 2)
-        found: list[Layer] = []
-        for part, at in regions(cover, True):
-            one = recognise_shape(part, (at[0] + x - 2, at[1] + y - 2), (self._mm[0], self._mm[1]))
-            self._files |= one.files
-            opening: Opening = one.opening
-            found.append(
-                opening.copy_with(id=f"opening-{self._count}-{len(found) + 1}", name=called[:120], visible=visible)
+        layers: list[Layer] = []
+        for part, origin in regions(cover, True):
+            shape = recognise_shape(part, (origin[0] + x - 2, origin[1] + y - 2), (self._mm[0], self._mm[1]))
+            self._files |= shape.files
+            opening: Opening = shape.opening
+            layers.append(
+                opening.copy_with(id=f"opening-{self._count}-{len(layers) + 1}", name=called[:120], visible=visible)
             )
-        return found
+        return layers
 
 
 def _layer_name(element: ET.Element) -> str:

@@ -53,10 +53,10 @@ def _read_user_units(data: bytes) -> dict[int, float]:
     """How many points a unit is, of pages where it is not one (ISO 32000-1, table 30: UserUnit), which PDFium passes over."""
     try:
         with pikepdf.open(io.BytesIO(data)) as pdf:
-            said = {n: float(page.obj.get("/UserUnit", 1)) for n, page in enumerate(pdf.pages[:MOST_PAGES])}
+            units_by_page = {n: float(page.obj.get("/UserUnit", 1)) for n, page in enumerate(pdf.pages[:MOST_PAGES])}
     except (pikepdf.PdfError, TypeError, ValueError):
         return {}
-    return {n: unit for n, unit in said.items() if unit > 0 and math.isfinite(unit)}
+    return {n: unit for n, unit in units_by_page.items() if unit > 0 and math.isfinite(unit)}
 
 
 def _guide(page: pypdfium2.PdfPage, unit: float, n: int, of: int) -> tuple[Sheet, bytes]:
@@ -64,7 +64,7 @@ def _guide(page: pypdfium2.PdfPage, unit: float, n: int, of: int) -> tuple[Sheet
     size = _mm(trim[2] - trim[0], unit), _mm(trim[3] - trim[1], unit)
     margins = [trim[0] - bleed[0], trim[1] - bleed[1], bleed[2] - trim[2], bleed[3] - trim[3]]
     png = png_of(_render_page(page, seen, unit))
-    box = tuple(_mm(at - trim[k % 2], unit) for k, at in enumerate(seen))
+    box = tuple(_mm(edge - trim[k % 2], unit) for k, edge in enumerate(seen))
     named = "Sheet" if of == 1 else f"Page {n + 1}"
     return make_guide_sheet(
         f"sheet-{n + 1}" if n else "sheet", named, size, min(50.0, max(0.0, _mm(min(margins), unit))),
@@ -76,11 +76,11 @@ def _flat(page: pypdfium2.PdfPage, unit: float, areas: str, count: int) -> Read:
     seen, trim, _ = _boxes(page)
     pixels = _render_page(page, seen, unit)
     k = pixels.shape[1] / (seen[2] - seen[0]), pixels.shape[0] / (seen[3] - seen[1])
-    x0, y0, x1, y1 = (round((at - seen[n % 2]) * k[n % 2]) for n, at in enumerate(trim))
+    x0, y0, x1, y1 = (round((edge - seen[n % 2]) * k[n % 2]) for n, edge in enumerate(trim))
     part = np.ascontiguousarray(pixels[max(0, y0) : y1, max(0, x0) : x1])
-    found = read_flat(part, (_mm(trim[2] - trim[0], unit), _mm(trim[3] - trim[1], unit)), areas)
+    picture = read_flat(part, (_mm(trim[2] - trim[0], unit), _mm(trim[3] - trim[1], unit)), areas)
     notes = (f"Only the first of {count} pages was read.",) if count > 1 else ()
-    return read_result_of(found, part.shape[1::-1], notes)
+    return read_result_of(picture, part.shape[1::-1], notes)
 
 
 def _mm(length: float, unit: float) -> float:
@@ -94,7 +94,7 @@ def _boxes(page: pypdfium2.PdfPage) -> tuple[Rect, Rect, Rect]:
     turned = page.get_rotation() // 90 % 4
 
     def turn_box(box: Rect) -> Rect:
-        x0, y0, x1, y1 = (min(max(at, crop[k % 2]), crop[k % 2 + 2]) - crop[k % 2] for k, at in enumerate(box))
+        x0, y0, x1, y1 = (min(max(edge, crop[k % 2]), crop[k % 2 + 2]) - crop[k % 2] for k, edge in enumerate(box))
         wide, high = crop[2] - crop[0], crop[3] - crop[1]
         left, top, right, bottom = x0, high - y1, x1, high - y0
         for _ in range(turned):  # each a quarter clockwise

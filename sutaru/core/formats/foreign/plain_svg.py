@@ -44,11 +44,11 @@ _FONTS = {"serif": "EB Garamond", "cursive": "Kaushan Script", "fantasy": "Bebas
 
 def units(text: str, em: float = 16.0) -> float:
     """A length in px (user units); a percentage or what is no length counts as 0."""
-    found = _LENGTH.fullmatch(text or "0")
-    if not found:
+    match = _LENGTH.fullmatch(text or "0")
+    if not match:
         return 0.0
-    unit = found[2].lower()
-    return float(found[1]) * (em if unit == "em" else em / 2 if unit == "ex" else _PX.get(unit, 0.0))
+    unit = match[2].lower()
+    return float(match[1]) * (em if unit == "em" else em / 2 if unit == "ex" else _PX.get(unit, 0.0))
 
 
 def parse_svg(data: bytes, name: str) -> ET.Element:
@@ -71,8 +71,8 @@ def parse_svg(data: bytes, name: str) -> ET.Element:
 def sheet_of(root: ET.Element, name: str, size_mm: tuple[float, float] | None) -> tuple[float, float, Matrix]:
     """Width and height of the sheet, mm, and the map from the file's user units to page mm."""
     box = numbers(root.get("viewBox", "").replace(",", " "))
-    said = [root.get(side, "") for side in ("width", "height")]
-    px = [0.0 if one.strip().endswith("%") else units(one) for one in said]
+    lengths = [root.get(side, "") for side in ("width", "height")]
+    px = [0.0 if length.strip().endswith("%") else units(length) for length in lengths]
     if len(box) != 4 or min(box[2:]) <= 0 or not all(map(math.isfinite, box)):
         if min(px) <= 0:
             raise FileRefused(f"{name} does not say how large it is.", "Save it with a width and a height.")
@@ -104,18 +104,18 @@ def transform_of(element: ET.Element) -> Matrix:
     return matrix_of(element.get("transform", ""))
 
 
-def path_of(element: ET.Element, said: dict[str, str]) -> str:
+def path_of(element: ET.Element, style: dict[str, str]) -> str:
     """A shape as path data in its own units."""
     name = element.tag.removeprefix(SVG)
     if name == "path":
-        return said.get("d", "")
+        return style.get("d", "")
     if name in ("polygon", "polyline"):
-        at = numbers(said.get("points", ""))
-        return outlines.polygon(list(zip(at[::2], at[1::2], strict=False))) if len(at) >= 6 else ""
-    get = {key: units(said.get(key, "0")) for key in ("x", "y", "width", "height", "cx", "cy", "r")}
+        points = numbers(style.get("points", ""))
+        return outlines.polygon(list(zip(points[::2], points[1::2], strict=False))) if len(points) >= 6 else ""
+    get = {key: units(style.get(key, "0")) for key in ("x", "y", "width", "height", "cx", "cy", "r")}
     if name == "rect":
         x, y, w, h = get["x"], get["y"], get["width"], get["height"]
-        rh, rv = corner_radii(said)
+        rh, rv = corner_radii(style)
         rh, rv = min(rh, w / 2), min(rv, h / 2)
         if rh <= 0 or rv <= 0:
             return f"M{x} {y}H{x + w}V{y + h}H{x}Z"
@@ -123,21 +123,21 @@ def path_of(element: ET.Element, said: dict[str, str]) -> str:
         return (f"M{x + rh} {y}H{x + w - rh}{arc} {x + w} {y + rv}V{y + h - rv}{arc} {x + w - rh} {y + h}"
                 f"H{x + rh}{arc} {x} {y + h - rv}V{y + rv}{arc} {x + rh} {y}Z")  # fmt: skip
     if name in ("circle", "ellipse"):
-        rx, ry = radii(name, said)
+        rx, ry = radii(name, style)
         x, y = get["cx"], get["cy"]
         return f"M{x - rx} {y}A{rx} {ry} 0 0 1 {x + rx} {y}A{rx} {ry} 0 0 1 {x - rx} {y}Z"
     return ""
 
 
-def corner_radii(said: dict[str, str]) -> tuple[float, float]:
+def corner_radii(style: dict[str, str]) -> tuple[float, float]:
     """A rectangle's rounding: where one is not said, it is as the other (SVG 1.1, 9.2)."""
-    rx, ry = said.get("rx"), said.get("ry")
+    rx, ry = style.get("rx"), style.get("ry")
     return units(rx if rx is not None else ry or "0"), units(ry if ry is not None else rx or "0")
 
 
-def radii(name: str, said: dict[str, str]) -> tuple[float, float]:
+def radii(name: str, style: dict[str, str]) -> tuple[float, float]:
     keys = ("r", "r") if name == "circle" else ("rx", "ry")
-    return units(said.get(keys[0], "0")), units(said.get(keys[1], "0"))
+    return units(style.get(keys[0], "0")), units(style.get(keys[1], "0"))
 
 
 def make_plain(root: ET.Element, notes: list[str]) -> ET.Element:
@@ -164,32 +164,36 @@ def _apply_styles(root: ET.Element, notes: list[str]) -> None:
         if rule.type != "qualified-rule":
             notes.append("A rule of its style sheet was left out.")
             continue
-        said = _declarations(tinycss2.serialize(rule.content))
+        declarations = _declarations(tinycss2.serialize(rule.content))
         try:
             for selector in cssselect2.compile_selector_list(rule.prelude):
-                matcher.add_selector(selector, said)
+                matcher.add_selector(selector, declarations)
         except cssselect2.SelectorError:
             notes.append(f"A rule of its style sheet ({tinycss2.serialize(rule.prelude).strip()[:40]}) was left out.")
     for wrapper in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree():
         element = wrapper.etree_element
-        told = [said for _, _, pseudo, said in matcher.match(wrapper) if pseudo is None]
-        told.append(_declarations(element.attrib.pop("style", "")))
+        pseudo_free = [style for _, _, pseudo, style in matcher.match(wrapper) if pseudo is None]
+        pseudo_free.append(_declarations(element.attrib.pop("style", "")))
         for important in (False, True):
-            for said in told:
-                _set_attributes(element, {key: value for (key, matters), value in said.items() if matters == important})
+            for declarations in pseudo_free:
+                _set_attributes(
+                    element, {key: value for (key, matters), value in declarations.items() if matters == important}
+                )
 
 
 def _declarations(body: str) -> dict[tuple[str, bool], str]:
     """What is said, by its name and whether it is important."""
-    found = {}
-    for one in tinycss2.parse_blocks_contents(body, skip_comments=True, skip_whitespace=True):
-        if one.type == "declaration":
-            found[one.lower_name, bool(one.important)] = tinycss2.serialize(one.value).strip()
-    return found
+    declarations = {}
+    for declaration in tinycss2.parse_blocks_contents(body, skip_comments=True, skip_whitespace=True):
+        if declaration.type == "declaration":
+            declarations[declaration.lower_name, bool(declaration.important)] = tinycss2.serialize(
+                declaration.value
+            ).strip()
+    return declarations
 
 
-def _set_attributes(element: ET.Element, said: dict[str, str]) -> None:
-    for key, value in said.items():
+def _set_attributes(element: ET.Element, style: dict[str, str]) -> None:
+    for key, value in style.items():
         for name in MARKERS if key == "marker" else (key,):
             if _STYLED.fullmatch(name):
                 element.set(name, value)
@@ -201,7 +205,7 @@ def _is_for_us(element: ET.Element) -> bool:
     if element.get("requiredExtensions") is not None:
         return False
     languages = element.get("systemLanguage")
-    return languages is None or any(one.strip().split("-")[0].lower() == "en" for one in languages.split(","))
+    return languages is None or any(language.strip().split("-")[0].lower() == "en" for language in languages.split(","))
 
 
 class _Plain:
@@ -213,7 +217,7 @@ class _Plain:
             self._notes.append(sentence)
 
     def children(
-        self, source: ET.Element, onto: ET.Element, said: dict[str, str], depth: int, within: tuple[str, ...]
+        self, source: ET.Element, onto: ET.Element, style: dict[str, str], depth: int, within: tuple[str, ...]
     ) -> None:
         """What of an element's children can be drawn. ``said``: what words inherit; ``within``: uses it lies in."""
         if depth > MAX_DEPTH:
@@ -230,7 +234,7 @@ class _Plain:
             if not _is_for_us(child):
                 continue
             here = {
-                **said,
+                **style,
                 **{k: v for k, v in child.attrib.items() if re.match("font|text-|letter|fill|color|xml", k)},
             }
             if name in _DROPPED:
@@ -241,7 +245,11 @@ class _Plain:
                 group = ET.SubElement(onto, SVG + "g", self._attributes(child))
                 if name == "svg":
                     group.set("transform", affine(_viewport(child)))
-                holder = child if name != "switch" else _only_child([one for one in child if _is_for_us(one)][:1])
+                holder = (
+                    child
+                    if name != "switch"
+                    else _only_child([alternative for alternative in child if _is_for_us(alternative)][:1])
+                )
                 self.children(holder, group, here, depth + 1, within)
             elif name == "text":
                 self._words(child, onto, here)
@@ -262,7 +270,7 @@ class _Plain:
         return False
 
     def _attributes(self, element: ET.Element) -> dict[str, str]:
-        found = {}
+        attributes = {}
         for key, value in element.attrib.items():
             local = key.rsplit("}", 1)[-1].lower()
             if local.startswith("on") or (local in ("base", "width", "height") and element.tag == SVG + "svg"):
@@ -272,11 +280,11 @@ class _Plain:
             if "url(" in value and not re.fullmatch(r"url\(\s*['\"]?#[\w.:-]+['\"]?\s*\)(\s.*)?", value):
                 self._note("A reference to something outside the file was left out.")
                 continue
-            found[key] = value
-        return found
+            attributes[key] = value
+        return attributes
 
     def _use(
-        self, use: ET.Element, onto: ET.Element, said: dict[str, str], depth: int, within: tuple[str, ...]
+        self, use: ET.Element, onto: ET.Element, style: dict[str, str], depth: int, within: tuple[str, ...]
     ) -> None:
         wanted = (use.get("href") or use.get(XLINK + "href") or "").removeprefix("#")
         target = self._by_id.get(wanted)
@@ -286,16 +294,16 @@ class _Plain:
         fields = self._attributes(use)
         for key in ("href", XLINK + "href", "x", "y", "width", "height"):
             fields.pop(key, None)
-        at = transform_of(use) @ translation(units(use.get("x", "0")), units(use.get("y", "0")))
+        offset = transform_of(use) @ translation(units(use.get("x", "0")), units(use.get("y", "0")))
         if target.tag == SVG + "symbol":
             box = numbers(target.get("viewBox", ""))
             if len(box) == 4 and min(box[2:]) > 0:
                 size = units(use.get("width", "") or str(box[2])), units(use.get("height", "") or str(box[3]))
-                at = at @ _fit_view_box(box, size, target.get("preserveAspectRatio", ""))
+                offset = offset @ _fit_view_box(box, size, target.get("preserveAspectRatio", ""))
             target = ET.Element(SVG + "g", {k: v for k, v in target.attrib.items() if k not in ("id", "viewBox")})
             target.extend(list(self._by_id[wanted]))
-        group = ET.SubElement(onto, SVG + "g", {**fields, "transform": affine(at)})
-        self.children(_only_child([target]), group, said, depth + 1, (*within, wanted))
+        group = ET.SubElement(onto, SVG + "g", {**fields, "transform": affine(offset)})
+        self.children(_only_child([target]), group, style, depth + 1, (*within, wanted))
 
     def _words(self, text: ET.Element, onto: ET.Element, said: dict[str, str]) -> None:
         """Words as outlines, one path a piece, in our own fonts."""
@@ -364,12 +372,14 @@ class _Plain:
         """Family, whether bold, whether slanted."""
         weight, slant = style.get("font-weight", "normal"), style.get("font-style", "normal")
         heavy = weight in ("bold", "bolder") or (weight.isdecimal() and int(weight) >= 600)
-        families_named = [one.strip(" '\"") for one in style.get("font-family", "").split(",") if one.strip(" '\"")]
+        families_named = [
+            family.strip(" '\"") for family in style.get("font-family", "").split(",") if family.strip(" '\"")
+        ]
         known = {name.lower(): name for name in families()}
         for family in families_named:
             if family.lower() in known:
                 return known[family.lower()], heavy, slant != "normal"
-        generic = next((_FONTS[one.lower()] for one in families_named if one.lower() in _FONTS), "Lato")
+        generic = next((_FONTS[family.lower()] for family in families_named if family.lower() in _FONTS), "Lato")
         self._note(f"Words in {families_named[0] if families_named else 'no named font'} were set in {generic}.")
         return generic, heavy, slant != "normal"
 
@@ -385,43 +395,43 @@ class _Chunk:
 
 def _chunks(text: ET.Element, said: dict[str, str]) -> list[_Chunk]:
     def first(element: ET.Element, key: str) -> float | None:
-        found = re.split(r"[\s,]+", element.get(key, "").strip())
-        return units(found[0]) if found[0] else None
+        words = re.split(r"[\s,]+", element.get(key, "").strip())
+        return units(words[0]) if words[0] else None
 
-    found = [
+    chunks = [
         _Chunk(first(text, "x") or 0.0, first(text, "y") or 0.0, first(text, "dx") or 0.0, first(text, "dy") or 0.0)
     ]
 
     def take(words: str | None, style: dict[str, str]) -> None:
-        kept = re.sub(r"[\n\t\r]+", " ", words or "")
+        text_here = re.sub(r"[\n\t\r]+", " ", words or "")
         if style.get("{http://www.w3.org/XML/1998/namespace}space") != "preserve":
-            kept = re.sub(" +", " ", kept)
-            if not found[-1].pieces:
-                kept = kept.lstrip(" ")
-        if kept:
-            found[-1].pieces.append((kept, style))
+            text_here = re.sub(" +", " ", text_here)
+            if not chunks[-1].pieces:
+                text_here = text_here.lstrip(" ")
+        if text_here:
+            chunks[-1].pieces.append((text_here, style))
 
     def walk(element: ET.Element, style: dict[str, str]) -> None:
         take(element.text, style)
         for child in element:
             if child.tag == SVG + "tspan":
                 x, y, dx, dy = (first(child, key) for key in ("x", "y", "dx", "dy"))
-                if any(one is not None for one in (x, y, dx, dy)):
-                    found.append(_Chunk(x, y, dx or 0.0, dy or 0.0))
+                if any(value is not None for value in (x, y, dx, dy)):
+                    chunks.append(_Chunk(x, y, dx or 0.0, dy or 0.0))
                 walk(child, {**style, **child.attrib})
             elif child.tag == SVG + "textPath" and _is_for_us(child):
-                found.append(_Chunk(None, None, 0.0, 0.0))
-                found[-1].along = child
+                chunks.append(_Chunk(None, None, 0.0, 0.0))
+                chunks[-1].along = child
                 walk(child, {**style, **child.attrib})
-                found.append(_Chunk(None, None, 0.0, 0.0))
+                chunks.append(_Chunk(None, None, 0.0, 0.0))
             take(child.tail, style)
 
     walk(text, said)
-    for chunk in found:
+    for chunk in chunks:
         if chunk.pieces:
             words, style = chunk.pieces[-1]
-            chunk.pieces[-1] = (words.rstrip(" "), style) if chunk is found[-1] else chunk.pieces[-1]
-    return [chunk for chunk in found if chunk.pieces]
+            chunk.pieces[-1] = (words.rstrip(" "), style) if chunk is chunks[-1] else chunk.pieces[-1]
+    return [chunk for chunk in chunks if chunk.pieces]
 
 
 def _only_child(children: list[ET.Element]) -> ET.Element:
@@ -432,8 +442,8 @@ def _only_child(children: list[ET.Element]) -> ET.Element:
 
 def _viewport(inner: ET.Element) -> Matrix:
     box = numbers(inner.get("viewBox", ""))
-    at = translation(units(inner.get("x", "0")), units(inner.get("y", "0")))
+    offset = translation(units(inner.get("x", "0")), units(inner.get("y", "0")))
     size = units(inner.get("width", "")), units(inner.get("height", ""))
     if len(box) == 4 and min(box[2:]) > 0 and min(size) > 0:
-        return at @ _fit_view_box(box, size, inner.get("preserveAspectRatio", ""))
-    return at
+        return offset @ _fit_view_box(box, size, inner.get("preserveAspectRatio", ""))
+    return offset

@@ -30,9 +30,15 @@ class Read:
             return list(self.found)
         layouts = [sheet.layout for sheet in self.sheets]
         kinds = {
-            o.id: "corners" if o.surface.kind == "corners" else o.outline.kind for at in layouts for o in at.openings()
+            o.id: "corners" if o.surface.kind == "corners" else o.outline.kind
+            for layout in layouts
+            for o in layout.openings()
         }
-        return [(kinds[one.opening], [list(p) for p in one.shape]) for at in layouts for one in places(at).openings]
+        return [
+            (kinds[shape.opening], [list(p) for p in shape.shape])
+            for layout in layouts
+            for shape in places(layout).openings
+        ]
 
     @property
     def openings(self) -> int:
@@ -66,6 +72,6 @@ def pixels_of(png: bytes) -> NDArray[np.uint8]:
 def read_result_of(flat: FlatRead, size_px: tuple[int, ...], notes: tuple[str, ...] = ()) -> Read:
     """A flat picture of a size as it was read."""
     scale = np.array([flat.layout.width_mm / size_px[0], flat.layout.height_mm / size_px[1]])
-    found = tuple((one.kind, (one.outline * scale).round(4).tolist()) for one in flat.openings)
+    kinds = tuple((shape.kind, (shape.outline * scale).round(4).tolist()) for shape in flat.openings)
     sheet = Sheet(id="sheet", name="Sheet", layout=flat.layout)
-    return Read((sheet,), flat.files, (*flat.notes, *notes), flat.areas, found)
+    return Read((sheet,), flat.files, (*flat.notes, *notes), flat.areas, kinds)

@@ -107,14 +107,14 @@ def _read_written_here(root: ET.Element, name: str) -> Read:
         return tuple(layer.copy_with(id=f"{layer.id}-{len(notes)}") for layer in layers)
 
     def read_children(parent: ET.Element) -> tuple[Layer, ...]:
-        found: list[Layer] = []
+        layers: list[Layer] = []
         for element in parent:
             if element.tag not in SHAPES and element.tag not in (SVG + "g", SVG + "image", SVG + "text", SVG + "use"):
                 continue
             group = held.group(element, read_children(element)) if element.get("class") == "group" else None
             layer = group or held.layer(element)
-            found += [layer] if layer is not None else read_drawn(element)
-        return tuple(found)
+            layers += [layer] if layer is not None else read_drawn(element)
+        return tuple(layers)
 
     try:
         layout = Layout.model_validate({**held.fields, "layers": read_children(root)})
@@ -155,17 +155,17 @@ class _Reader:
 
     def _is_opening(self, element: ET.Element, inherited: dict[str, str]) -> bool:
         names = [*element.get("class", "").split(), element.get("id", ""), element.get(_INKSCAPE, "")]
-        if any(_OPENING.match(one) for one in names if one):
+        if any(_OPENING.match(name) for name in names if name):
             return True
         return (
             self._areas.startswith("#") and _hex(_own_style(element, inherited).get("fill", "#000000")) == self._areas
         )
 
     def _holds_opening(self, element: ET.Element, inherited: dict[str, str]) -> bool:
-        own = _inherited_style(element, inherited)
+        style = _inherited_style(element, inherited)
         if (element.tag in SHAPES or element.tag == SVG + "g") and self._is_opening(element, inherited):
             return True
-        return any(self._holds_opening(child, own) for child in element)
+        return any(self._holds_opening(child, style) for child in element)
 
     def walk(self, element: ET.Element, ctm: Matrix, inherited: dict[str, str], meant: bool = False) -> None:
         """Takes the parts below an element in the order they are painted. ``meant``: its shapes are openings."""
@@ -210,10 +210,10 @@ class _Reader:
         return f"{stem}-{self._count}"
 
     def _opening(self, element: ET.Element, ctm: Matrix, inherited: dict[str, str]) -> None:
-        said = _own_style(element, inherited)
+        style = _own_style(element, inherited)
         try:
-            outline, surface = read_outline(element, ctm, said)
-            border = _border(said, ctm)
+            outline, surface = read_outline(element, ctm, style)
+            border = _border(style, ctm)
             called = element.get(_INKSCAPE) or element.get("id") or ""
             self._pieces.append(Opening(id=self._id("opening"), name=(_OPENING.match(called) and "") or called[:120],
                                         outline=outline, surface=surface, border=border))  # fmt: skip
@@ -224,17 +224,17 @@ class _Reader:
 
     def _shape(self, element: ET.Element, ctm: Matrix, inherited: dict[str, str]) -> FillBox | None:
         """A plain shape of one colour, without a line; None when it is anything else."""
-        said = _own_style(element, inherited)
-        colour = _hex(said.get("fill", "#000000"))
-        if "data-words" in element.attrib or any(said.get(key, "none") != "none" for key in MARKERS):
+        style = _own_style(element, inherited)
+        colour = _hex(style.get("fill", "#000000"))
+        if "data-words" in element.attrib or any(style.get(key, "none") != "none" for key in MARKERS):
             return None  # letters belong together
-        if colour is None or said.get("stroke", "none") != "none" or said.get("visibility", "visible") != "visible":
+        if colour is None or style.get("stroke", "none") != "none" or style.get("visibility", "visible") != "visible":
             return None
-        if element.tag in (SVG + "line", SVG + "polyline") or any(said.get(k, "none") != "none" for k in _OWN_EFFECTS):
+        if element.tag in (SVG + "line", SVG + "polyline") or any(style.get(k, "none") != "none" for k in _OWN_EFFECTS):
             return None
-        opacity = _share(said.get("opacity")) * _share(said.get("fill-opacity"))
+        opacity = _share(style.get("opacity")) * _share(style.get("fill-opacity"))
         try:
-            outline, surface = read_outline(element, ctm, said)
+            outline, surface = read_outline(element, ctm, style)
             return FillBox(id=self._id("shape"), name=element.get(_INKSCAPE, "")[:120], outline=outline, surface=surface,
                            colour=colour, opacity=round(opacity, 6))  # fmt: skip
         except (ValueError, GeometryError):
@@ -242,17 +242,17 @@ class _Reader:
 
     def layers(self) -> tuple[tuple[Layer, ...], dict[str, bytes]]:
         """All as layers bottom to top, and the files they name."""
-        found: list[Layer] = []
+        layers: list[Layer] = []
         files: dict[str, bytes] = {}
         for piece in self._pieces:
             if isinstance(piece, _Art):
                 layer, asset = self._make_drawing(piece)
                 if layer is not None:
-                    found.append(layer)
+                    layers.append(layer)
                     files[name_of(asset)] = asset
             else:
-                found.append(piece)
-        return tuple(found), files
+                layers.append(piece)
+        return tuple(layers), files
 
     def _make_drawing(self, art: _Art) -> tuple[Layer | None, bytes]:
         """Parts as an ornament cut to what it shows, or as an overlay when an ornament cannot hold them."""
@@ -295,20 +295,20 @@ class _Reader:
             needed += _references(part)
         if not len(defs):
             root.remove(defs)
-        for one in root.iter():  # librsvg takes it from a style alone
-            if blend := one.attrib.pop("mix-blend-mode", None):
-                one.set("style", f"mix-blend-mode:{blend}")
+        for holder in root.iter():  # librsvg takes it from a style alone
+            if blend := holder.attrib.pop("mix-blend-mode", None):
+                holder.set("style", f"mix-blend-mode:{blend}")
         return ET.tostring(root)
 
 
 def _references(element: ET.Element) -> list[str]:
-    found = []
-    for one in element.iter():
-        for key, value in one.attrib.items():
-            found += re.findall(r"url\(\s*['\"]?#([\w.:-]+)", value)
+    names = []
+    for child in element.iter():
+        for key, value in child.attrib.items():
+            names += re.findall(r"url\(\s*['\"]?#([\w.:-]+)", value)
             if key in ("href", XLINK + "href") and value.startswith("#"):
-                found.append(value[1:])
-    return found
+                names.append(value[1:])
+    return names
 
 
 def _inherited_style(element: ET.Element, inherited: dict[str, str]) -> dict[str, str]:
@@ -320,32 +320,32 @@ def _own_style(element: ET.Element, inherited: dict[str, str]) -> dict[str, str]
 
 
 def _number(element: ET.Element, key: str, otherwise: float) -> float:
-    found = numbers(element.get(key, ""))
-    return found[0] if found else otherwise
+    figures = numbers(element.get(key, ""))
+    return figures[0] if figures else otherwise
 
 
 def _share(text: str | None) -> float:
-    found = numbers(text or "1")
-    value = (found[0] if found else 1.0) / (100 if text and text.strip().endswith("%") else 1)
+    figures = numbers(text or "1")
+    value = (figures[0] if figures else 1.0) / (100 if text and text.strip().endswith("%") else 1)
     return min(1.0, max(0.0, value))
 
 
 def _hex(colour: str) -> str | None:
     """A colour as #rrggbb; None for none, a gradient, or what is no colour."""
     try:
-        found = ImageColor.getrgb(colour.strip())
+        rgb = ImageColor.getrgb(colour.strip())
     except ValueError:
         return None
-    return "#" + bytes(found[:3]).hex() if len(found) == 3 or found[3] == 255 else None
+    return "#" + bytes(rgb[:3]).hex() if len(rgb) == 3 or rgb[3] == 255 else None
 
 
-def _border(said: dict[str, str], ctm: Matrix) -> Border | None:
-    colour = _hex(said.get("stroke", "none"))
-    width = units(said.get("stroke-width", "1")) * float(abs(np.linalg.det(ctm[:2, :2])) ** 0.5)
+def _border(style: dict[str, str], ctm: Matrix) -> Border | None:
+    colour = _hex(style.get("stroke", "none"))
+    width = units(style.get("stroke-width", "1")) * float(abs(np.linalg.det(ctm[:2, :2])) ** 0.5)
     return Border(width_mm=min(100.0, round(width, 6)), colour=colour, side="centred") if colour and width > 0 else None
 
 
-def read_outline(element: ET.Element, ctm: Matrix, said: dict[str, str]) -> tuple[Any, Flat]:
+def read_outline(element: ET.Element, ctm: Matrix, style: dict[str, str]) -> tuple[Any, Flat]:
     """A shape's outline in its own plane and how it lies on the page, mm. Exact where it is a rectangle or an ellipse that is
     not skewed. Raises ValueError and GeometryError when it encloses nothing."""
     linear = ctm[:2, :2]
@@ -353,9 +353,9 @@ def read_outline(element: ET.Element, ctm: Matrix, said: dict[str, str]) -> tupl
     upright = abs(float(linear[:, 0] @ linear[:, 1])) < 1e-9 * max(kx * ky, 1e-30) and np.linalg.det(linear) > 0
     turn = -float(np.degrees(np.arctan2(linear[1, 0], linear[0, 0])))
     name = element.tag.removeprefix(SVG)
-    get = {key: units(said.get(key, "0")) for key in ("x", "y", "width", "height", "cx", "cy", "r")}
+    get = {key: units(style.get(key, "0")) for key in ("x", "y", "width", "height", "cx", "cy", "r")}
     if name == "rect":
-        rounding = corner_radii(said)
+        rounding = corner_radii(style)
         middle = ctm @ (get["x"] + get["width"] / 2, get["y"] + get["height"] / 2, 1.0)
         r = min(rounding[0], get["width"] / 2) * kx, min(rounding[1], get["height"] / 2) * ky
         if upright and abs(r[0] - r[1]) < 1e-6:
@@ -364,22 +364,22 @@ def read_outline(element: ET.Element, ctm: Matrix, said: dict[str, str]) -> tupl
                 Flat(centre=(_mm(middle[0]), _mm(middle[1])), turn_deg=_mm(turn)),
             )
     if name in ("circle", "ellipse"):
-        rx, ry = radii(name, said)
+        rx, ry = radii(name, style)
         middle = ctm @ (get["cx"], get["cy"], 1.0)
         if upright:
             return (
                 Ellipse(width_mm=_mm(2 * rx * kx), height_mm=_mm(2 * ry * ky)),
                 Flat(centre=(_mm(middle[0]), _mm(middle[1])), turn_deg=_mm(turn)),
             )
-    return _path(outlines.map_path(path_of(element, said), ctm), said)
+    return _path(outlines.map_path(path_of(element, style), ctm), style)
 
 
-def _path(d: str, said: dict[str, str]) -> tuple[Any, Flat]:
+def _path(d: str, style: dict[str, str]) -> tuple[Any, Flat]:
     """Path data on the page about its own middle; a rectangle drawn as four lines is one again."""
     polygons = outlines.flatten(d, 0.005)
-    rule: Any = "evenodd" if said.get("fill-rule") == "evenodd" else "nonzero"
-    if not re.search("[CcQqAaSsTt]", d) and len(polygons) == 1 and (found := _rectangle(polygons[0])) is not None:
-        return found
+    rule: Any = "evenodd" if style.get("fill-rule") == "evenodd" else "nonzero"
+    if not re.search("[CcQqAaSsTt]", d) and len(polygons) == 1 and (rectangle := _rectangle(polygons[0])) is not None:
+        return rectangle
     x0, y0, x1, y1 = outlines.bounds(polygons)
     x, y = _mm((x0 + x1) / 2), _mm((y0 + y1) / 2)
     moved = outlines.map_path(d, np.array([[1.0, 0, -x], [0, 1, -y], [0, 0, 1]]))
