@@ -40,3 +40,21 @@ def test_no_function_is_named_by_a_participle_or_a_preposition_alone() -> None:
         if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef) and PARTICIPLES.match(node.name)
     }
     assert names == set()
+
+
+SAY_NOTHING = {"found", "own", "one", "said", "told", "made", "asked", "kept"}
+
+
+def test_no_variable_is_named_by_what_happened_to_it() -> None:
+    """A variable says what it holds. Fields of documents keep the names under which they are stored."""
+    names = set()
+    for path in MODULES:
+        tree = ast.parse(path.read_text("utf-8"))
+        classes = [node for node in ast.walk(tree) if isinstance(node, ast.ClassDef)]
+        fields = {id(node.target) for one in classes for node in one.body if isinstance(node, ast.AnnAssign)}
+        for node in ast.walk(tree):
+            if isinstance(node, ast.Name) and isinstance(node.ctx, ast.Store) and id(node) not in fields:
+                names |= {f"{path.relative_to(FOLDER)}: {node.id}"} if node.id in SAY_NOTHING else set()
+            if isinstance(node, ast.arg) and node.arg in SAY_NOTHING:
+                names.add(f"{path.relative_to(FOLDER)}: {node.arg}")
+    assert names == set()

@@ -45,9 +45,11 @@ def proof_of(lab: LabSheet, assets: Assets) -> Proof:
     return Proof(lab.profile, lab.press or Press(), assets)
 
 
-def _write_measured(made: Measured) -> tuple[bytes, Counts]:
+def _write_measured(sheet_measured: Measured) -> tuple[bytes, Counts]:
     """What was measured of a sheet as JSON, nothing of words where none have fields; and its counts."""
-    return made.model_dump_json(exclude=None if made.words else {"words"}).encode(), made.counts
+    return sheet_measured.model_dump_json(
+        exclude=None if sheet_measured.words else {"words"}
+    ).encode(), sheet_measured.counts
 
 
 def _grid(sheet: Resolved, width: int) -> PixelGrid:
@@ -104,10 +106,10 @@ class Sheets:
 
     def keys(self, where: str, job: Job, edition: str = "") -> list[str]:
         """The keys of all sheets of an edition, in order; each can be asked for from now on. Raises KeyError."""
-        own, earlier, found = job.edition(edition), earlier_uses(job, edition), []
+        filled, earlier, names = job.edition(edition), earlier_uses(job, edition), []
         for sheet in job.sheets:
-            key = drawing_key(job, sheet.id, own, earlier[sheet.id])
-            found.append(key)
+            key = drawing_key(job, sheet.id, filled, earlier[sheet.id])
+            names.append(key)
             with self._lock:
                 if before := self._known.pop(key, None):
                     self._forget_state(before)
@@ -117,7 +119,7 @@ class Sheets:
         with self._lock:
             while len(self._known) > KNOWN_KEYS or len(self._states) > KNOWN_STATES:
                 self._forget_state(self._known.popitem(last=False)[1])
-        return found
+        return names
 
     def _forget_state(self, drawing: Drawing) -> None:
         digest = drawing.job.digest
@@ -128,31 +130,31 @@ class Sheets:
     def drawing(self, key: str) -> Drawing:
         """What a key was made of. Raises NotFound when that is known no more: the job must be asked for anew."""
         with self._lock:
-            found = self._known.get(key)
-        if found is None:
+            kept_drawing = self._known.get(key)
+        if kept_drawing is None:
             raise NotFound("This state of the sheet is not at hand any more.", "Ask for the job again.")
-        return found
+        return kept_drawing
 
     def measure(self, key: str) -> bytes:
         """A sheet's ledger and findings as JSON (Measured). Raises NotFound."""
         return self._measure(key)[0]
 
     def _measure(self, key: str) -> tuple[bytes, Counts]:
-        found = self._measured.get(key)
-        if found is None:
-            found = _write_measured(measure_sheet(self.drawing(key).resolve(self._asset)))
-            self._measured.put(key, found)
-        return found
+        answer = self._measured.get(key)
+        if answer is None:
+            answer = _write_measured(measure_sheet(self.drawing(key).resolve(self._asset)))
+            self._measured.put(key, answer)
+        return answer
 
     def try_out(self, key: str, before: Resolved | None) -> None:
         """Measures a sheet and paints what is new in it since ``before``, small. Raises whatever cannot be worked out."""
-        made = try_painting(self.drawing(key).resolve(self._asset), self._asset, before)
-        self._measured.put(key, _write_measured(made))
+        measured = try_painting(self.drawing(key).resolve(self._asset), self._asset, before)
+        self._measured.put(key, _write_measured(measured))
 
     def counts(self, key: str, now: bool = False) -> Counts | None:
         """What is counted of a sheet; None when that is not worked out, unless asked for ``now``."""
-        found = self._measure(key) if now else self._measured.get(key)
-        return found[1] if found else None
+        answer = self._measure(key) if now else self._measured.get(key)
+        return answer[1] if answer else None
 
     def measure_soon(self, keys: list[str]) -> None:
         """Has sheets measured in the background, the last asked for first; ``say`` tells when it is done."""
@@ -189,11 +191,11 @@ class Sheets:
 
     def places(self, layout: Layout) -> bytes:
         """Where a layout's openings lie, as JSON (Places)."""
-        found = self._places.get(layout.digest)
-        if found is None:
-            found = places(layout).model_dump_json().encode()
-            self._places.put(layout.digest, found)
-        return found
+        places_here = self._places.get(layout.digest)
+        if places_here is None:
+            places_here = places(layout).model_dump_json().encode()
+            self._places.put(layout.digest, places_here)
+        return places_here
 
     def picture(
         self, key: str, width: int, notes: bool = False, mending: bool = True, proof: ProofView | None = None

@@ -96,14 +96,14 @@ class Parts:
 
     def asset(self, name: str) -> bytes:
         """A drawing or mask by its sha256. Raises NotFound."""
-        found = self._assets.get(name)
-        if found is None:
+        content = self._assets.get(name)
+        if content is None:
             with self._db.reading() as db:
                 row = db.execute("SELECT data FROM asset WHERE sha256 = :name", {"name": name}).fetchone()
             if row is None:
                 raise NotFound("A drawing or mask of this sheet is missing.", "Bring it in again.")
-            found = bytes(row["data"])
-            self._assets[name] = found
+            content = bytes(row["data"])
+            self._assets[name] = content
             while sum(map(len, self._assets.values())) > KEPT_ASSET_BYTES and len(self._assets) > 1:
                 self._assets.popitem(last=False)
-        return found
+        return content

@@ -23,7 +23,7 @@ def export_job(run: Run, job: Job, what: Exported, edition: str) -> dict[str, An
     files, count = pieces(job, what.kind, edition), run.workers.count
     if count > 1 and not job.lab.has_live_layers:  # live layers are no one picture that could be made ahead
         files = [piece.copy_with(ahead=len(piece.sheets) > 1) for piece in files]
-    pictures = [piece.picture_of(own) for piece in files if piece.ahead for own in piece.sheets]
+    pictures = [piece.picture_of(sheet) for piece in files if piece.ahead for sheet in piece.sheets]
     run.total = SHEET * sum(len(piece.sheets) for piece in files) + DRAWN * len(pictures)
     done = _collect_done(run, what, pictures, files)
     sweep(Path(what.folder))  # what a worker that was lost left behind
@@ -39,22 +39,24 @@ def _collect_done(run: Run, what: Exported, pictures: list[Piece], files: list[P
     groups = [*_share_out(pictures, count), *_share_out(files, count)]
     # With two threads where a worker has them, or where there is less to do than there are workers.
     threads = 2 if run.workers.threads > 1 or len(groups) < count else 1
-    told = run.run_in_workers(run_pieces, [(what, group, threads) for group in groups])
-    done = [one for group in told for one in group]
-    ahead = {piece.file: one for piece, one in zip(pictures, done, strict=False)}
-    return [_add_findings(piece, one, ahead) for piece, one in zip(files, done[len(pictures) :], strict=True)]
+    groups_done = run.run_in_workers(run_pieces, [(what, group, threads) for group in groups])
+    done = [entry for group in groups_done for entry in group]
+    ahead = {piece.file: entry for piece, entry in zip(pictures, done, strict=False)}
+    return [_add_findings(piece, entry, ahead) for piece, entry in zip(files, done[len(pictures) :], strict=True)]
 
 
-def _add_findings(piece: Piece, made: Done, ahead: dict[str, Done]) -> Done:
+def _add_findings(piece: Piece, written: Done, ahead: dict[str, Done]) -> Done:
     """A file, with what was found on sheets whose pictures others made; one whose picture did not come was looked at twice."""
-    own = [ahead[piece.picture_of(sheet).file] for sheet in piece.sheets if piece.ahead]
-    return made.copy_with(findings=tuple(dict.fromkeys(found for one in [*own, made] for found in one.findings)))
+    pictures_ahead = [ahead[piece.picture_of(sheet).file] for sheet in piece.sheets if piece.ahead]
+    return written.copy_with(
+        findings=tuple(dict.fromkeys(finding for part in [*pictures_ahead, written] for finding in part.findings))
+    )
 
 
-def _share_out(asked: list[Piece], count: int) -> Iterator[list[Piece]]:
+def _share_out(pieces: list[Piece], count: int) -> Iterator[list[Piece]]:
     """Neighbours for one worker each time; towards the end fewer, so that all have something to do until then."""
-    most = max(1, len(asked) // (count * SHARES))
-    while asked:
-        share = max(1, min(most, len(asked) // (2 * count)))
-        yield asked[:share]
-        asked = asked[share:]
+    most = max(1, len(pieces) // (count * SHARES))
+    while pieces:
+        share = max(1, min(most, len(pieces) // (2 * count)))
+        yield pieces[:share]
+        pieces = pieces[share:]

@@ -78,7 +78,7 @@ def shapes_for(book: Book, photos: Sequence[Photo], count: int) -> list[str]:
         return [""]
     _, _, width, height = page_room(book, "left", book.margin_mm)
     ratios = tuple(round(photo.width / photo.height, 6) for photo in photos)
-    trees_ranked = [text(one.tree) for one in Trees(book.gap_mm).rank_trees(ratios, (width, height), (), count)]
+    trees_ranked = [text(judged.tree) for judged in Trees(book.gap_mm).rank_trees(ratios, (width, height), (), count)]
     return [*trees_ranked, BLEED, EDGE] if len(photos) == 1 else trees_ranked
 
 
@@ -144,9 +144,9 @@ def _replace_openings(layers: tuple[Layer, ...], gone: set[str], fresh: Sequence
         lowest = [n for n, layer in enumerate(layers) if layer.kind not in ("background", "ornament")]
         position = lowest[0] if lowest else len(layers)
     return (
-        *(one for one in layers[:position] if one.id not in gone),
+        *(entry for entry in layers[:position] if entry.id not in gone),
         *fresh,
-        *(one for one in layers[position:] if one.id not in gone),
+        *(entry for entry in layers[position:] if entry.id not in gone),
     )
 
 
@@ -154,19 +154,19 @@ def suggestions(job: Job, sheet: Sheet, edition: Edition, shelf: Iterable[Templa
     """Layouts that suit the photos on a sheet: computed ones that crop nothing, those of the book's other sheets, and the
     shelf's of its shape, for as many photos."""
     filling, known = edition.filling(sheet.id), job.pile.by_id
-    found: list[Suggestion] = []
+    suggested: list[Suggestion] = []
     held = [photo for opening in reading_order(sheet.layout) if (photo := filling.photo_in(opening.id)) in known]
     count = len(held) or len(sheet.layout.openings_by_id)
     if job.book and sheet.role in ("page", "spread") and held and not filling.spans:
-        found += _compute_suggestions(job, sheet, filling)
+        suggested += _compute_suggestions(job, sheet, filling)
     places_now = _places(sheet.layout)
-    places_known = {_places(one.layout) for one in found}
+    places_known = {_places(other_sheet.layout) for other_sheet in suggested}
 
     def offer(source: Literal["computed", "book", "shelf"], name: str, layout: Layout) -> None:
         places = _places(layout)
         if places not in places_known:
             places_known.add(places)
-            found.append(Suggestion(source, name, _dress_as(layout, sheet.layout), places == places_now))
+            suggested.append(Suggestion(source, name, _dress_as(layout, sheet.layout), places == places_now))
 
     for other in job.sheets:
         same = other.role == sheet.role and _shape_is(other.layout, sheet.layout)
@@ -174,12 +174,14 @@ def suggestions(job: Job, sheet: Sheet, edition: Edition, shelf: Iterable[Templa
             offer("book", other.name, other.layout)
     size = sheet.layout.width_mm, sheet.layout.height_mm
     for template in shelf:
-        for one in template.sheets:
-            alike = _shape_is(one.layout, sheet.layout) and (one.role == "spread") == (sheet.role == "spread")
-            if alike and len(one.layout.openings_by_id) == count:
-                as_is = (one.layout.width_mm, one.layout.height_mm) == size
-                offer("shelf", template.name, one.layout if as_is else resize_layout(one.layout, *size))
-    return found
+        for other_sheet in template.sheets:
+            alike = _shape_is(other_sheet.layout, sheet.layout) and (other_sheet.role == "spread") == (
+                sheet.role == "spread"
+            )
+            if alike and len(other_sheet.layout.openings_by_id) == count:
+                as_is = (other_sheet.layout.width_mm, other_sheet.layout.height_mm) == size
+                offer("shelf", template.name, other_sheet.layout if as_is else resize_layout(other_sheet.layout, *size))
+    return suggested
 
 
 def _compute_suggestions(job: Job, sheet: Sheet, filling: Filling) -> list[Suggestion]:
@@ -188,18 +190,18 @@ def _compute_suggestions(job: Job, sheet: Sheet, filling: Filling) -> list[Sugge
     photos = [[known[photo] for _, photo in openings_on_page(sheet, filling, page) if photo in known] for page in pages]
     choices = [shapes_for(_book(job), some, COMPUTED) for some in photos]
     ways = sorted(product(*(range(len(some)) for some in choices)), key=sum)[:COMPUTED]
-    found = _compose_suggestions(job, sheet, filling, pages, photos)
+    composed = _compose_suggestions(job, sheet, filling, pages, photos)
     for ns in ways:
-        made, filled = sheet, filling
+        dressed, filled = sheet, filling
         for page, n in zip(pages, ns, strict=True):
-            made, filled = relaid_page(job, made, filled, page, photos[page], choices[page][n])
-        same = _places(made.layout) == _places(sheet.layout)
+            dressed, filled = relaid_page(job, dressed, filled, page, photos[page], choices[page][n])
+        same = _places(dressed.layout) == _places(sheet.layout)
         shapes = [choices[page][n] for page, n in zip(pages, ns, strict=True)]
         name = (
             "A photo over the whole page" if BLEED in shapes else "To the edge" if EDGE in shapes else "Nothing cropped"
         )
-        found.append(Suggestion("computed", name, made.layout, same))
-    return [*found, *_suggest_wide(job, sheet, filling, photos)]
+        composed.append(Suggestion("computed", name, dressed.layout, same))
+    return [*composed, *_suggest_wide(job, sheet, filling, photos)]
 
 
 def _suggest_wide(job: Job, sheet: Sheet, filling: Filling, photos: Sequence[Sequence[Photo]]) -> list[Suggestion]:
@@ -211,9 +213,9 @@ def _suggest_wide(job: Job, sheet: Sheet, filling: Filling, photos: Sequence[Seq
             continue
         if not bleeds.may(WIDE, photos[page][0], side_of(job, sheet, page)):
             continue
-        made, filled = relaid_page(job, sheet, filling, page, photos[page], WIDE)
+        widened, filled = relaid_page(job, sheet, filling, page, photos[page], WIDE)
         for shape in shapes_for(book, photos[other], 2)[:2]:
-            whole, _ = relaid_page(job, made, filled, other, photos[other], shape)
+            whole, _ = relaid_page(job, widened, filled, other, photos[other], shape)
             same = _places(whole.layout) == _places(sheet.layout)
             wide_ones.append(Suggestion("computed", "Over the gutter, with a column", whole.layout, same))
     return wide_ones
@@ -251,12 +253,15 @@ def _compose_suggestions(
             ways.append((sum(cost for cost, *_ in options), tuple((shape, block) for _, shape, block in options)))
     composed = []
     for _, way in sorted(ways, key=lambda entry: entry[0])[:COMPUTED]:
-        made, filled = sheet, filling
+        sheet_then, filled = sheet, filling
         for page, some, (shape, block) in zip(pages, photos, way, strict=True):
-            made, filled = relaid_page(job, made, filled, page, some, shape, block)
+            sheet_then, filled = relaid_page(job, sheet_then, filled, page, some, shape, block)
         composed.append(
             Suggestion(
-                "computed", "Aligned across the fold", made.layout, _places(made.layout) == _places(sheet.layout)
+                "computed",
+                "Aligned across the fold",
+                sheet_then.layout,
+                _places(sheet_then.layout) == _places(sheet.layout),
             )
         )
     return composed

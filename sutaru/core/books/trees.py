@@ -68,22 +68,22 @@ def parse_tree(written: str) -> Tree:
     def tree(depth: int = 0) -> Tree:
         if depth > 60:
             raise ValueError("A tree of rows and columns is at most 60 deep.")
-        first = take()
-        if first.isdecimal():
-            return int(first)
-        if first not in "rc":
+        token = take()
+        if token.isdecimal():
+            return int(token)
+        if token not in "rc":
             raise ValueError(f"This is no tree of rows and columns: {written[:60]}.")
         take("(")
-        one = tree(depth + 1)
+        before = tree(depth + 1)
         take(",")
-        other = tree(depth + 1)
+        after = tree(depth + 1)
         take(")")
-        return first, one, other
+        return token, before, after
 
-    found = tree()
-    if at != len(tokens) or "".join(tokens) != written or list_leaves(found) != list(range(len(list_leaves(found)))):
+    whole = tree()
+    if at != len(tokens) or "".join(tokens) != written or list_leaves(whole) != list(range(len(list_leaves(whole)))):
         raise ValueError(f"This is no tree of rows and columns: {written[:60]}.")
-    return found
+    return whole
 
 
 def list_leaves(tree: Tree) -> list[int]:
@@ -95,11 +95,11 @@ def _lines(tree: Tree, ratios: Sequence[float], gap: float) -> tuple[float, floa
     """A part's width as a line over its height (a, b), and the same of what it is made of."""
     if isinstance(tree, int):
         return ratios[tree], 0.0, tree, None
-    one, other = _lines(tree[1], ratios, gap), _lines(tree[2], ratios, gap)
+    first, other = _lines(tree[1], ratios, gap), _lines(tree[2], ratios, gap)
     if tree[0] == "r":
-        return one[0] + other[0], one[1] + other[1] + gap, one, other
-    s = 1 / one[0] + 1 / other[0]
-    return 1 / s, (one[1] / one[0] + other[1] / other[0] - gap) / s, one, other
+        return first[0] + other[0], first[1] + other[1] + gap, first, other
+    s = 1 / first[0] + 1 / other[0]
+    return 1 / s, (first[1] / first[0] + other[1] / other[0] - gap) / s, first, other
 
 
 def boxes(tree: Tree, ratios: Sequence[float], gap: float, room: Rect) -> list[Rect]:
@@ -111,9 +111,9 @@ def boxes(tree: Tree, ratios: Sequence[float], gap: float, room: Rect) -> list[R
     lines = _lines(tree, ratios, gap)
     high = min(height, (width - lines[1]) / lines[0])
     wide = lines[0] * high + lines[1]
-    found: list[Rect] = []
-    _lay(tree, lines, gap, (left + (width - wide) / 2, top + (height - high) / 2, wide, high), found)
-    return found
+    rects: list[Rect] = []
+    _lay(tree, lines, gap, (left + (width - wide) / 2, top + (height - high) / 2, wide, high), rects)
+    return rects
 
 
 def closing_factor(tree: Tree, ratios: Sequence[float], gap: float, width: float, height: float) -> float:
@@ -144,16 +144,16 @@ def boxes_closed(
     k = closing_factor(tree, ratios, gap, room[2], room[3]) if factor is None else factor
     if k <= 0:
         raise ValueError("The gaps leave no room for the photos: make them narrower.")
-    found: list[Rect] = []
-    _lay(tree, _lines(tree, [k * ratio for ratio in ratios], gap), gap, room, found)
-    return found
+    rects: list[Rect] = []
+    _lay(tree, _lines(tree, [k * ratio for ratio in ratios], gap), gap, room, rects)
+    return rects
 
 
-def limit_width(found: Sequence[Rect], room: Rect, most: Sequence[float]) -> list[Rect]:
+def limit_width(rects: Sequence[Rect], room: Rect, most: Sequence[float]) -> list[Rect]:
     """Boxes in a room, none wider than ``most`` of it: all become smaller together, their gaps too, about its middle."""
-    share = min(1.0, *(wide / box[2] for wide, box in zip(most, found, strict=True)))
+    share = min(1.0, *(wide / box[2] for wide, box in zip(most, rects, strict=True)))
     x, y = room[0] + room[2] / 2, room[1] + room[3] / 2
-    return [(x + (a - x) * share, y + (b - y) * share, w * share, h * share) for a, b, w, h in found]
+    return [(x + (a - x) * share, y + (b - y) * share, w * share, h * share) for a, b, w, h in rects]
 
 
 def boxes_within(tree: Tree, ratios: Sequence[float], gap: float, room: Rect, most: Sequence[float]) -> list[Rect]:
@@ -161,22 +161,22 @@ def boxes_within(tree: Tree, ratios: Sequence[float], gap: float, room: Rect, mo
     return limit_width(boxes(tree, ratios, gap, room), room, most)
 
 
-def _lay(part: Tree, lines: tuple[float, float, Any, Any], gap: float, room: Rect, found: list[Rect]) -> None:
+def _lay(part: Tree, lines: tuple[float, float, Any, Any], gap: float, room: Rect, rects: list[Rect]) -> None:
     x, y, w, h = room
     if w <= 0 or h <= 0:
         raise ValueError("The gaps leave no room for the photos: make them narrower.")
     if isinstance(part, int):
-        found.append(room)
+        rects.append(room)
         return
-    _, _, one, other = lines
+    _, _, first, other = lines
     if part[0] == "r":
-        w1 = one[0] * h + one[1]
-        _lay(part[1], one, gap, (x, y, w1, h), found)
-        _lay(part[2], other, gap, (x + w1 + gap, y, w - w1 - gap, h), found)
+        w1 = first[0] * h + first[1]
+        _lay(part[1], first, gap, (x, y, w1, h), rects)
+        _lay(part[2], other, gap, (x + w1 + gap, y, w - w1 - gap, h), rects)
     else:
-        h1 = (w - one[1]) / one[0]
-        _lay(part[1], one, gap, (x, y, w, h1), found)
-        _lay(part[2], other, gap, (x, y + h1 + gap, w, h - h1 - gap), found)
+        h1 = (w - first[1]) / first[0]
+        _lay(part[1], first, gap, (x, y, w, h1), rects)
+        _lay(part[2], other, gap, (x, y + h1 + gap, w, h - h1 - gap), rects)
 
 
 @dataclass(frozen=True)
@@ -212,10 +212,10 @@ class _All:
 
     def __init__(self, parts: Sequence[tuple[_Run, _Run]], gap: float) -> None:
         lines, sizes = [], []
-        for one, other in parts:
+        for first, other in parts:
             for way in (0, 1):
-                free = one.free_trees[way]
-                a1, b1 = one.a[free][:, None], one.b[free][:, None]
+                free = first.free_trees[way]
+                a1, b1 = first.a[free][:, None], first.b[free][:, None]
                 if way == 0:
                     a, b = a1 + other.a, b1 + other.b + gap
                 else:
@@ -232,8 +232,11 @@ class _All:
         within = which - self._starts[block]
         first, second = np.empty_like(within), np.empty_like(within)
         for n in np.unique(block).tolist():
-            here, (one, other) = block == n, self._parts[n // 2]
-            first[here], second[here] = one.free_trees[n % 2][within[here] // len(other.a)], within[here] % len(other.a)
+            here, (left, other) = block == n, self._parts[n // 2]
+            first[here], second[here] = (
+                left.free_trees[n % 2][within[here] // len(other.a)],
+                within[here] % len(other.a),
+            )
         return _Run(self.a[which], self.b[which], block % 2, block // 2 + 1, first, second)
 
 
@@ -251,29 +254,29 @@ class Trees:
 
     def _run(self, ratios: Ratios) -> _Run:
         """As many trees of a run as are kept, of shapes as different as can be."""
-        found = self._kept.get(ratios)
-        if found is None:
+        kept_run = self._kept.get(ratios)
+        if kept_run is None:
             if len(ratios) == 1:
                 none = np.zeros(1, np.intp)
-                found = _Run(np.array(ratios), np.zeros(1), none - 1, none, none, none)
+                kept_run = _Run(np.array(ratios), np.zeros(1), none - 1, none, none, none)
             else:
                 every = self._trees_of(ratios)
                 order = np.argsort(every.a, kind="stable")
                 most = _KEPT if len(ratios) < _MANY else _KEPT_OF_MANY
                 if len(order) > most:
                     order = order[np.linspace(0, len(order) - 1, most).round().astype(np.intp)]
-                found = every.select_trees(order)
-            self._kept[ratios] = found
-        return found
+                kept_run = every.select_trees(order)
+            self._kept[ratios] = kept_run
+        return kept_run
 
     def _tree(self, ratios: Ratios, run: _Run, n: int, start: int = 0) -> Tree:
         if run.way[n] < 0:
             return start
         cut = int(run.cut[n])
-        one, other = ratios[:cut], ratios[cut:]
+        first, other = ratios[:cut], ratios[cut:]
         return (
             "rc"[run.way[n]],
-            self._tree(one, self._run(one), int(run.first[n]), start),
+            self._tree(first, self._run(first), int(run.first[n]), start),
             self._tree(other, self._run(other), int(run.second[n]), start + cut),
         )
 
@@ -299,20 +302,20 @@ class Trees:
     def _judge_closed(
         self, ratios: Ratios, size: Size, factors: tuple[float, float], worth: Ratios, count: int
     ) -> list[Judged]:  # fmt: skip
-        wished = [math.log(one) for one in worth]
+        wished = [math.log(value) for value in worth]
         judged = []
         for tree, k, laid in self._closings(ratios, size, _CLOSED if count > 1 else _TRIED):
             if factors[0] <= k <= factors[1]:
                 crop = 1 - min(k, 1 / k)
                 judged.append(Judged(tree, cost_of(laid, wished, size) + crop, tuple(w for _, _, w, _ in laid), crop))
-        return sorted(judged, key=lambda one: one.cost)[:count]
+        return sorted(judged, key=lambda value: value.cost)[:count]
 
     def _closings(self, ratios: Ratios, size: Size, tried: int) -> list[tuple[Tree, float, list[Rect]]]:
         """Trees that can fill a room exactly, of so many whose width is nearest; the factor that each takes for it, and where its
         photos lie then."""
-        found = self._filling.get((ratios, size, tried))
-        if found is None:
-            found = self._filling[ratios, size, tried] = []
+        closings = self._filling.get((ratios, size, tried))
+        if closings is None:
+            closings = self._filling[ratios, size, tried] = []
             width, height = size
             every = self._trees_of(ratios) if len(ratios) > 1 else self._run(ratios)
             wide = every.a * height + every.b
@@ -325,8 +328,8 @@ class Trees:
                 k = closing_factor(tree, ratios, self.gap, width, height)
                 if k > 0:
                     with suppress(ValueError):
-                        found.append((tree, k, boxes_closed(tree, ratios, self.gap, (0.0, 0.0, width, height), k)))
-        return found
+                        closings.append((tree, k, boxes_closed(tree, ratios, self.gap, (0.0, 0.0, width, height), k)))
+        return closings
 
     def _judge_trees(self, ratios: Ratios, size: Size, worth: Ratios, count: int) -> list[Judged]:
         width, height = size
@@ -334,7 +337,7 @@ class Trees:
         high = np.minimum(height, (width - every.b) / every.a)
         wide = every.a * high + every.b
         used = np.where((high > 0) & (wide > 0), wide * high, -1.0)
-        wished = [math.log(one) for one in worth]
+        wished = [math.log(value) for value in worth]
         judged = []
         most = max(_JUDGED if len(ratios) < _MANY else _JUDGED_OF_MANY, 2 * count)
         best = np.argsort(-used, kind="stable")[:most]
@@ -346,7 +349,7 @@ class Trees:
             except ValueError:
                 continue
             judged.append(Judged(tree, cost_of(laid, wished, size), tuple(w for _, _, w, _ in laid)))
-        return sorted(judged, key=lambda one: one.cost)[:count]
+        return sorted(judged, key=lambda value: value.cost)[:count]
 
 
 def cost_of(laid: Sequence[Rect], wished: Sequence[float], size: Size) -> float:
@@ -354,6 +357,6 @@ def cost_of(laid: Sequence[Rect], wished: Sequence[float], size: Size) -> float:
     areas = [w * h for _, _, w, h in laid]
     off = [math.log(area) - wish for area, wish in zip(areas, wished, strict=True)]
     mean = sum(off) / len(off)
-    uneven = math.sqrt(sum((one - mean) ** 2 for one in off) / len(off))
+    uneven = math.sqrt(sum((value - mean) ** 2 for value in off) / len(off))
     small = max(0.0, 1 - min(min(w, h) for _, _, w, h in laid) / _LEAST_SIDE)
     return (1 - sum(areas) / (size[0] * size[1])) + 0.35 * uneven + 2.0 * small

@@ -15,7 +15,7 @@ def _places() -> NDArray[np.uint32]:
     """For each channel and level, (3, 256): where the entry below is in the table, and, in the lowest ``_WAY`` bits, what the
     level adds to the number of the way from there."""
     below, on = np.divmod(np.arange(256), STEP)
-    parts = [below * own << _WAY | on * STEP ** (2 - channel) for channel, own in enumerate(_NEXT)]
+    parts = [below * value << _WAY | on * STEP ** (2 - channel) for channel, value in enumerate(_NEXT)]
     return np.array(parts, np.uint32)
 
 
@@ -30,7 +30,7 @@ def _ways() -> NDArray[np.uint32]:
     for fifths in np.ndindex(STEP, STEP, STEP):
         furthest_first = sorted(zip(fifths, _NEXT, strict=True), key=lambda entry: -entry[0])
         weights = -np.diff((STEP, *(fifth for fifth, _ in furthest_first), 0))
-        rows.append([*weights, *np.cumsum([own if fifth else 0 for fifth, own in furthest_first])])
+        rows.append([*weights, *np.cumsum([value if fifth else 0 for fifth, value in furthest_first])])
     return np.array(rows, np.uint32)
 
 

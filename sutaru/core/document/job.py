@@ -92,12 +92,12 @@ class Job(Frozen):
     @cached_property
     def page_numbers(self) -> dict[str, tuple[int, int]]:
         """The first page number of each sheet, and how many pages it has: a spread two, a cover none."""
-        found, at = {}, 1
+        numbers_of, page_number = {}, 1
         for sheet in self.sheets:
             count = 0 if sheet.role == "cover" else 2 if sheet.role == "spread" else 1
-            found[sheet.id] = at, count
-            at += count
-        return found
+            numbers_of[sheet.id] = page_number, count
+            page_number += count
+        return numbers_of
 
     @cached_property
     def month_before(self) -> dict[str, str]:
@@ -118,8 +118,8 @@ class Job(Frozen):
 
     def sheets_of(self, edition: Edition) -> tuple[Sheet, ...]:
         """The sheets that an edition has: all, or those of its variant."""
-        own = tuple(sheet for sheet in self.sheets if sheet.variant == edition.variant)
-        return own or self.sheets
+        of_variant = tuple(sheet for sheet in self.sheets if sheet.variant == edition.variant)
+        return of_variant or self.sheets
 
     def edition(self, identity: str = "") -> Edition:
         """An edition by its id; the first for "". Raises KeyError."""
@@ -139,25 +139,25 @@ class Job(Frozen):
     ) -> Recipe | None:  # fmt: skip
         """How what an opening shows is mended: its own recipe over its photo's, seen through the ``tone`` that its template gave
         it; None for not at all."""
-        own, whole = filling.tones.get(opening), edition.photo_tones.get(photo.id)
+        in_opening, whole = filling.tones.get(opening), edition.photo_tones.get(photo.id)
         if self.enhance and not photo.already_worked and (whole is None or whole.steps is None):
             whole = (whole or Recipe()).copy_with(steps=(Enhance(),))
-        found = own.lay_over(whole) if own else whole
+        joined = in_opening.lay_over(whole) if in_opening else whole
         if not tone:
-            return found
-        found = found or Recipe()
+            return joined
+        joined = joined or Recipe()
         return Recipe.model_construct(
-            retouching=found.retouching, upright=found.upright, steps=(*(found.steps or ()), *tone)
+            retouching=joined.retouching, upright=joined.upright, steps=(*(joined.steps or ()), *tone)
         )
 
     def pack(self) -> bytes:
         """Its parts stand in it by their names."""
-        found: dict[str, Any] = self.model_dump(mode="json", exclude={"lab", "sheets", "pile", "editions"})
-        found |= {
+        fields: dict[str, Any] = self.model_dump(mode="json", exclude={"lab", "sheets", "pile", "editions"})
+        fields |= {
             "lab": self.lab.digest, "sheets": self.sheet_list.digest, "pile": self.pile.digest,
             "editions": [edition.digest for edition in self.editions],
         }  # fmt: skip
-        return json.dumps(found, ensure_ascii=False, separators=(",", ":")).encode()
+        return json.dumps(fields, ensure_ascii=False, separators=(",", ":")).encode()
 
     @cached_property
     def sheet_list(self) -> "SheetList":

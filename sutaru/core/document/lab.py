@@ -54,7 +54,7 @@ class LabSheet(Frozen):
     naming: Annotated[str, Field(pattern=r"^[A-Za-z0-9 _{}-]{1,80}$")] = "{job}_{page}"
     note: str = ""
     blanks: Annotated[tuple[Blank, ...], Field(max_length=200, exclude_if=unsaid)] = ()
-    any_size: Annotated[bool, Field(exclude_if=lambda said: said)] = True
+    any_size: Annotated[bool, Field(exclude_if=lambda value: value)] = True
     credit: Annotated[bool, Field(exclude_if=unsaid)] = False
     bleeds: Annotated[tuple[Side, ...], Field(max_length=4, exclude_if=lambda sides: set(sides) == set(SIDES))] = SIDES
     bindery: Annotated[Bindery | None, Field(exclude_if=unsaid)] = None

@@ -71,8 +71,8 @@ def new_parts(job: Job, before: Job | None) -> Iterator[Frozen]:
     yield job
 
 
-def unpack_job(root: str, fetch: Fetch, facts: Facts, kept: MutableMapping[str, Frozen]) -> Job:
-    """The job of a root. Parts found in ``kept`` are not read again, and those read are put there.
+def unpack_job(root: str, fetch: Fetch, facts: Facts, parts_read: MutableMapping[str, Frozen]) -> Job:
+    """The job of a root. Parts found in ``parts_read`` are not read again, and those read are put there.
 
     Raises FileRefused when a part is missing or damaged.
     """
@@ -81,14 +81,14 @@ def unpack_job(root: str, fetch: Fetch, facts: Facts, kept: MutableMapping[str, 
         data = fetch(name)
         if name_of(data) != name:
             raise FileRefused("A part of this job is damaged on the disk.", "Go back to an earlier state of it.")
-        found: dict[str, Any] = json.loads(data)
-        return found
+        fields: dict[str, Any] = json.loads(data)
+        return fields
 
     def part(name: str, make: Callable[[dict[str, Any]], P]) -> P:
-        found = kept.get(name)
-        if found is None:
-            found = kept[name] = make(load(name))
-        return found  # type: ignore[return-value]
+        known = parts_read.get(name)
+        if known is None:
+            known = parts_read[name] = make(load(name))
+        return known  # type: ignore[return-value]
 
     def unpack_filling(name: str) -> Filling:
         return part(name, Filling.model_validate)
@@ -104,10 +104,10 @@ def unpack_job(root: str, fetch: Fetch, facts: Facts, kept: MutableMapping[str, 
         if "photos" in data:
             known = facts([entry["id"] for entry in data["photos"]])
             return EarlierPile(photos=tuple(_join_photo(known, entry) for entry in data["photos"]))
-        entries = {name: load(name)["photos"] for name in data["chunks"] if name not in kept}
+        entries = {name: load(name)["photos"] for name in data["chunks"] if name not in parts_read}
         known = facts([entry["id"] for chunk in entries.values() for entry in chunk])
         for name, chunk in entries.items():
-            kept[name] = PileChunk(photos=tuple(_join_photo(known, entry) for entry in chunk))
+            parts_read[name] = PileChunk(photos=tuple(_join_photo(known, entry) for entry in chunk))
         held = [part(name, PileChunk.model_validate) for name in data["chunks"]]
         return Pile(photos=tuple(photo for chunk in held for photo in chunk.photos))
 
@@ -134,12 +134,12 @@ def read_back(job: Job, before: Job | None) -> tuple[Job, list[Frozen]]:
     """
     parts_new = list(new_parts(job, before))
     names = {part.digest for part in parts_new}
-    kept = {part.digest: part for part in _parts_named_by(job, names) if part.digest not in names}
+    known = {part.digest: part for part in _parts_named_by(job, names) if part.digest not in names}
     if job.pile.digest in names:
-        kept[job.pile.digest] = _check_pile(job.pile, before.pile if before else Pile())
+        known[job.pile.digest] = _check_pile(job.pile, before.pile if before else Pile())
     packed = {part.digest: part.pack() for part in parts_new}
     try:
-        again = unpack_job(job.digest, packed.__getitem__, lambda ids: job.pile.by_id, kept)
+        again = unpack_job(job.digest, packed.__getitem__, lambda ids: job.pile.by_id, known)
     except FileRefused as error:
         raise EditRefused(f"This cannot be stored: {_reason(error)}", "Do it another way.") from error
     if again.digest == job.digest:
@@ -183,8 +183,8 @@ def _reason(error: FileRefused) -> str:
 
 
 def _join_photo(known: Mapping[str, Photo], entry: dict[str, Any]) -> Photo:
-    said = {k: v for k, v in entry.items() if k != "id"}
+    fields = {k: v for k, v in entry.items() if k != "id"}
     fact = known[entry["id"]]
-    if set(said) == {"name"}:
-        return fact.copy_with(name=said["name"], **UNSAID)
-    return Photo.model_validate({**fact.model_dump(exclude=set(UNSAID)), **said})
+    if set(fields) == {"name"}:
+        return fact.copy_with(name=fields["name"], **UNSAID)
+    return Photo.model_validate({**fact.model_dump(exclude=set(UNSAID)), **fields})

@@ -45,4 +45,4 @@ class PdfRules(Frozen):
     cut: SpotName = ""
     fold: SpotName = ""
     fonts: Annotated[Literal["outlines", "embedded"], Field(exclude_if=lambda how: how == "outlines")] = "outlines"
-    live: Annotated[bool, Field(exclude_if=lambda said: not said)] = False
+    live: Annotated[bool, Field(exclude_if=lambda value: not value)] = False

@@ -61,13 +61,21 @@ def differences(job: Job, first_edition: Edition, second_edition: Edition) -> li
         differing.append(Difference(what="variant", here=first_edition.variant, there=second_edition.variant))
     shared = [sheet for sheet in job.sheets_of(first_edition) if sheet in job.sheets_of(second_edition)]
     for sheet in shared:
-        own, other, layout = first_edition.filling(sheet.id), second_edition.filling(sheet.id), sheet.layout
+        filling_here, filling_there, layout = (
+            first_edition.filling(sheet.id),
+            second_edition.filling(sheet.id),
+            sheet.layout,
+        )
         for opening, number in sorted(layout.numbers.items(), key=lambda entry: entry[1]):
-            first, two = own.photo_in(opening), other.photo_in(opening)
+            first, two = filling_here.photo_in(opening), filling_there.photo_in(opening)
             what: What | None = "photo" if first != two else None
-            if what is None and first and _placement_of(own, opening) != _placement_of(other, opening):
+            if what is None and first and _placement_of(filling_here, opening) != _placement_of(filling_there, opening):
                 what = "fit"
-            if what is None and first and _tone(first_edition, own, opening) != _tone(second_edition, other, opening):
+            if (
+                what is None
+                and first
+                and _tone(first_edition, filling_here, opening) != _tone(second_edition, filling_there, opening)
+            ):
                 what = "tone"
             if what:
                 differing.append(
@@ -77,8 +85,8 @@ def differences(job: Job, first_edition: Edition, second_edition: Edition) -> li
                     )
                 )  # fmt: skip
         for text in layout.texts_by_id:
-            words = [_words(layout, filling, text) for filling in (own, other)]
-            if words[0] != words[1] or own.runs.get(text) != other.runs.get(text):
+            words = [_words(layout, filling, text) for filling in (filling_here, filling_there)]
+            if words[0] != words[1] or filling_here.runs.get(text) != filling_there.runs.get(text):
                 differing.append(Difference(sheet=sheet.id, layer=text, what="words", here=words[0], there=words[1]))
     for name in dict.fromkeys((*first_edition.fields, *second_edition.fields)):
         first, two = first_edition.fields.get(name, ""), second_edition.fields.get(name, "")

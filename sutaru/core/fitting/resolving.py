@@ -148,8 +148,8 @@ def resolve_sheet(
 
     ``fonts``: reads the file of a font that a layout brings along. Without it such words are set in one that ships.
     """
-    found, filled = job.sheets_by_id[sheet], job.edition(edition)
-    layout, filling = found.layout, filled.filling(sheet)
+    sheet_read, filled = job.sheets_by_id[sheet], job.edition(edition)
+    layout, filling = sheet_read.layout, filled.filling(sheet)
     lie = _placements(layout, filling, job.pile.by_id)
     spans = {opening: k for k, span in filling.spans.items() for opening in span.openings}
     pins = set(filling.pins)
@@ -165,11 +165,11 @@ def resolve_sheet(
         return replace(drawn, photo=photo, placement=placement, recipe=recipe)
 
     card = job.studio or StudioCard()
-    field_values = values(job, found, filled)
+    field_values = values(job, sheet_read, filled)
     shown = {o: job.pile.by_id[lie[o].photo] for o in layout.openings_by_id if o in lie}
     colours = {**layout.named_colours, **card.colours}
 
-    month = found.fields.get("month", "") or (SAMPLE_MONTH if job.making else "")
+    month = sheet_read.fields.get("month", "") or (SAMPLE_MONTH if job.making else "")
 
     def entries(stored: Leaf) -> Iterator[Drawn]:
         if not isinstance(stored, DateGrid):
@@ -206,7 +206,7 @@ def resolve_sheet(
             words = filling.texts.get(layer.id, layer.text)
             if job.without_samples and layer.sample and not written and not layer.content_locked:
                 words = ""
-            full = fill_fields(words, layer.runs, values_at(layer, found, field_values, shown), job.locale)
+            full = fill_fields(words, layer.runs, values_at(layer, sheet_read, field_values, shown), job.locale)
             return Drawn(
                 layer, words=full.words, runs=full.runs, brought=_find_brought_font(layer, layout, fonts), own_words=written,
                 told=full.words != words, unsaid=full.unsaid, unknown=full.unknown,
@@ -218,9 +218,9 @@ def resolve_sheet(
         return Drawn(layer)
 
     return Resolved(
-        sheet, found.name, layout, job.lab, tuple(drawn for layer in layout.leaves for drawn in entries(layer)),
+        sheet, sheet_read.name, layout, job.lab, tuple(drawn for layer in layout.leaves for drawn in entries(layer)),
         {k: tuple(o.id for o in members(layout, span)) for k, span in filling.spans.items()}, earlier or {}, filling.accepted,
-        (job.month_before.get(sheet, ""), found.fields.get("month", "")), _binding_of(job, found),
+        (job.month_before.get(sheet, ""), sheet_read.fields.get("month", "")), _binding_of(job, sheet_read),
     )  # fmt: skip
 
 

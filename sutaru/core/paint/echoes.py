@@ -48,7 +48,7 @@ def echo_patches(layer: Echo, item: Item, grid: PixelGrid, cell: Box, means: Mea
     # Beyond the cell lies what is softened into it; whole tiles of it, so that it is sampled as it would be there.
     rows = (cell[1] - reach) // ROWS * ROWS, -(-(cell[3] + reach) // ROWS) * ROWS
     room = (cell[0] - reach, rows[0], cell[2] + reach, rows[1])
-    frame = paint_frame(source, item, onto, grid, room, own=False, shadow=False)
+    frame = paint_frame(source, item, onto, grid, room, at_source=False, shadow=False)
     parts = paint_opening(frame, source, item, onto, grid, means)
     if not parts:
         return []

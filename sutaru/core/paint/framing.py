@@ -39,11 +39,11 @@ class Frame:
 
 
 def paint_frame(
-    layer: Opening, item: Item, onto: Map, grid: PixelGrid, cell: Box, own: bool = True, shadow: bool = True
+    layer: Opening, item: Item, onto: Map, grid: PixelGrid, cell: Box, at_source: bool = True, shadow: bool = True
 ) -> Frame:
     """Shadow, border and mat wherever ``onto`` (opening mm to page px) lays the opening; nothing off the cell.
 
-    Each lies under the next, so that no seam shows between them. ``own``: where it lies by itself, not its echo.
+    Each lies under the next, so that no seam shows between them. ``at_source``: where it lies by itself, not its echo.
     """
     outer, inner, mat = edges_px(layer, item, grid, onto)
     shadows: list[Patch] = []
@@ -54,13 +54,13 @@ def paint_frame(
     if box is None:
         return Frame(tuple(shadows), (), None, None)
     turned_whole = item.placement and item.placement.fit == "whole" and item.placement.turn_deg % 90 != 0
-    straight = own and is_upright(layer) and not turned_whole
+    straight = at_source and is_upright(layer) and not turned_whole
 
     def cover(polygons: list[Points], box: Box) -> Bytes | None:
         return upright_coverage(polygons, box) if straight else coverage(polygons, box)
 
     def close_edge(alpha: Bytes | None, box: Box) -> Bytes | None:
-        return close_coverage(alpha, box, item.over, grid) if own else alpha
+        return close_coverage(alpha, box, item.over, grid) if at_source else alpha
 
     under, hole = [], outer
     if layer.border and inner is not None:

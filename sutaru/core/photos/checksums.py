@@ -18,9 +18,9 @@ def checksum(source: Source) -> str:
     return _sum_source(source, blake3())
 
 
-def is_of(told: str, source: Source) -> bool:
+def is_of(expected: str, source: Source) -> bool:
     """Whether a checksum is that of a file. Photos of before BLAKE3 keep the one they came with, SHA-256."""
-    return told == checksum(source) or told == checksum_before(source)
+    return expected == checksum(source) or expected == checksum_before(source)
 
 
 def checksum_before(source: Source) -> str:

@@ -63,66 +63,66 @@ def shapes(svg: bytes, colour: str) -> tuple[tuple[float, float, float, float], 
         return None
 
 
-def _walk_shapes(element: ET.Element, said: dict[str, str], matrix: Matrix, colour: str) -> Iterator[Shape]:
+def _walk_shapes(element: ET.Element, style: dict[str, str], matrix: Matrix, colour: str) -> Iterator[Shape]:
     name = element.tag.removeprefix(SVG)
-    own = {key: value for key, value in element.attrib.items() if key in PRESENTATION}
-    if own.get("display") == "none" or name in ("title", "desc"):
+    stated = {key: value for key, value in element.attrib.items() if key in PRESENTATION}
+    if stated.get("display") == "none" or name in ("title", "desc"):
         return
-    if any(float(own.get(key, "1")) < 1 for key in _ONE) or own.get("clip-path", "none") != "none":
+    if any(float(stated.get(key, "1")) < 1 for key in _ONE) or stated.get("clip-path", "none") != "none":
         raise _NotPlain
-    if any(own.get(key, "none") != "none" for key in _MARKERS) or own.get("paint-order", "normal") != "normal":
+    if any(stated.get(key, "none") != "none" for key in _MARKERS) or stated.get("paint-order", "normal") != "normal":
         raise _NotPlain
-    if "color" in own or name not in (*SHAPES, "g", "svg", "defs"):
+    if "color" in stated or name not in (*SHAPES, "g", "svg", "defs"):
         raise _NotPlain
     if name == "defs":
         if len(element):
             raise _NotPlain
         return
-    said = said | {key: value for key, value in own.items() if key in _INHERITED and value != "inherit"}
+    style = style | {key: value for key, value in stated.items() if key in _INHERITED and value != "inherit"}
     matrix = matrix @ matrix_of(element.get("transform", ""))
     if name in SHAPES:
-        if said.get("visibility", "visible") == "visible":
-            yield from _shape(element, said, matrix, colour)
+        if style.get("visibility", "visible") == "visible":
+            yield from _shape(element, style, matrix, colour)
         return
     for child in element:
-        yield from _walk_shapes(child, said, matrix, colour)
+        yield from _walk_shapes(child, style, matrix, colour)
 
 
-def _shape(element: ET.Element, said: dict[str, str], matrix: Matrix, colour: str) -> Iterator[Shape]:
+def _shape(element: ET.Element, style: dict[str, str], matrix: Matrix, colour: str) -> Iterator[Shape]:
     bare = ET.Element(element.tag, {k: v for k, v in element.attrib.items() if k != "transform"})
     builder = PathBuilder()
     if not builder.add_path_from_element(bare) or not builder.paths:
         return
-    fill, stroke = _colour(said["fill"], colour), _colour(said["stroke"], colour)
+    fill, stroke = _colour(style["fill"], colour), _colour(style["stroke"], colour)
     if element.tag.removeprefix(SVG) == "line":
         fill = ""
     (a, c, e), (b, d, f) = matrix[0].tolist(), matrix[1].tolist()
     scale = math.sqrt(abs(a * d - b * c))
     if stroke and not (math.isclose(math.hypot(a, b), scale, rel_tol=1e-6) and abs(a * c + b * d) < 1e-6 * scale**2):
         raise _NotPlain  # a pen that is no circle
-    dashes = [] if said["stroke-dasharray"] == "none" else [
-        float(v) * scale for v in said["stroke-dasharray"].replace(",", " ").split()
+    dashes = [] if style["stroke-dasharray"] == "none" else [
+        float(v) * scale for v in style["stroke-dasharray"].replace(",", " ").split()
     ]  # fmt: skip
     if len(dashes) % 2:
         dashes *= 2
     yield Shape(
-        builder.paths[0], (a, b, c, d, e, f), fill, said["fill-rule"] == "evenodd", stroke, float(said["stroke-width"]) * scale,
-        _CAPS[said["stroke-linecap"]], _JOINS.get(said["stroke-linejoin"], 0), float(said["stroke-miterlimit"]),
-        tuple(dashes) if any(dashes) else (), float(said["stroke-dashoffset"]) * scale,
+        builder.paths[0], (a, b, c, d, e, f), fill, style["fill-rule"] == "evenodd", stroke, float(style["stroke-width"]) * scale,
+        _CAPS[style["stroke-linecap"]], _JOINS.get(style["stroke-linejoin"], 0), float(style["stroke-miterlimit"]),
+        tuple(dashes) if any(dashes) else (), float(style["stroke-dashoffset"]) * scale,
     )  # fmt: skip
 
 
-def _colour(said: str, current: str) -> str:
-    if said == "none" or said == "transparent":
+def _colour(text: str, current: str) -> str:
+    if text == "none" or text == "transparent":
         return ""
-    if said.lower() == "currentcolor":
+    if text.lower() == "currentcolor":
         return current
-    if "url(" in said:
+    if "url(" in text:
         raise _NotPlain
-    found = ImageColor.getrgb(said)
-    if len(found) > 3:
+    rgb = ImageColor.getrgb(text)
+    if len(rgb) > 3:
         raise _NotPlain
-    return "#{:02x}{:02x}{:02x}".format(*found[:3])
+    return "#{:02x}{:02x}{:02x}".format(*rgb[:3])
 
 
 def is_plain(layer: Ornament, svg: bytes) -> bool:
@@ -132,10 +132,10 @@ def is_plain(layer: Ornament, svg: bytes) -> bool:
 
 def _fit_drawing(layer: Ornament, svg: bytes) -> tuple[Matrix, tuple[Shape, ...]] | None:
     """The map from a drawing's units to the page, and its shapes."""
-    found = shapes(svg, layer.colour)
-    if found is None:
+    shapes_read = shapes(svg, layer.colour)
+    if shapes_read is None:
         return None
-    (left, top, wide, high), shapes_here = found
+    (left, top, wide, high), shapes_here = shapes_read
     kx, ky = layer.width_mm / wide, layer.height_mm / high
     if any(shape.stroke for shape in shapes_here) and not math.isclose(kx, ky, rel_tol=1e-3):
         return None

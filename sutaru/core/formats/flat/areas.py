@@ -163,15 +163,15 @@ def regions(cover: Coverage, soft: bool) -> list[tuple[Coverage, tuple[int, int]
             continue  # the transparent surround of what is drawn
         room = 4
         x0, y0, x1, y1 = max(0, x - room), max(0, y - room), min(wide, x + w + room), min(high, y + h + room)
-        own = labels[y0:y1, x0:x1] == n
-        contours, _ = cv2.findContours(own.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-        filled = np.zeros(own.shape, np.uint8)
+        inside = labels[y0:y1, x0:x1] == n
+        contours, _ = cv2.findContours(inside.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+        filled = np.zeros(inside.shape, np.uint8)
         cv2.drawContours(filled, contours, -1, 1, cv2.FILLED)
         about = cv2.dilate(filled, np.ones((3, 3), np.uint8), iterations=2) > 0
         inner = cv2.erode(filled, np.ones((3, 3), np.uint8), iterations=2) > 0
         part = np.where(about, cover[y0:y1, x0:x1], 0).astype(np.float32)
         part[inner] = 1.0
-        other = (solid[y0:y1, x0:x1] > 0) & ~own & (filled == 0)
+        other = (solid[y0:y1, x0:x1] > 0) & ~inside & (filled == 0)
         part[other] = 0.0  # a neighbour beyond a thin line
         parts.append((part, (x0, y0)))
     return parts

@@ -305,14 +305,14 @@ class _Plain:
         group = ET.SubElement(onto, SVG + "g", {**fields, "transform": affine(offset)})
         self.children(_only_child([target]), group, style, depth + 1, (*within, wanted))
 
-    def _words(self, text: ET.Element, onto: ET.Element, said: dict[str, str]) -> None:
+    def _words(self, text: ET.Element, onto: ET.Element, properties: dict[str, str]) -> None:
         """Words as outlines, one path a piece, in our own fonts."""
         fields = {
             k: v for k, v in self._attributes(text).items() if not re.match("x$|y$|dx|dy|font|text|letter|xml", k)
         }
         group = ET.SubElement(onto, SVG + "g", fields)
         pen = [0.0, 0.0]
-        for chunk in _chunks(text, said):
+        for chunk in _chunks(text, properties):
             pieces, wide = [], 0.0
             track = self._track(chunk)
             for words, style in chunk.pieces:
@@ -393,7 +393,7 @@ class _Chunk:
         self.pieces: list[tuple[str, dict[str, str]]] = []
 
 
-def _chunks(text: ET.Element, said: dict[str, str]) -> list[_Chunk]:
+def _chunks(text: ET.Element, properties: dict[str, str]) -> list[_Chunk]:
     def first(element: ET.Element, key: str) -> float | None:
         words = re.split(r"[\s,]+", element.get(key, "").strip())
         return units(words[0]) if words[0] else None
@@ -426,7 +426,7 @@ def _chunks(text: ET.Element, said: dict[str, str]) -> list[_Chunk]:
                 chunks.append(_Chunk(None, None, 0.0, 0.0))
             take(child.tail, style)
 
-    walk(text, said)
+    walk(text, properties)
     for chunk in chunks:
         if chunk.pieces:
             words, style = chunk.pieces[-1]
