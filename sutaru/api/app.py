@@ -11,6 +11,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, JSONResponse, Response
 from pydantic import ValidationError
 from starlette.datastructures import Headers
+from starlette.exceptions import HTTPException
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.types import ASGIApp, Receive, Scope, Send
 
@@ -40,6 +41,7 @@ from . import (
 )
 from .access import Guard, Sessions, WrongPassphrase
 from .assets import Assets
+from .description import describe_api
 from .request_limits import HEADERS, Bounded, Sealed
 from .studio import Studio
 from .turns import GONE, NobodyWaits
@@ -53,6 +55,14 @@ STATUS: dict[type[SutaruError], int] = {
     ExportRefused: 409,
     StoreFailed: 507,
     WrongPassphrase: 403,
+}
+
+_WRONG_ADDRESS = {
+    404: ("not_found", "This address does not exist. Check it for a slip."),
+    405: (
+        "method_not_allowed",
+        "This address does not take such a request. Use one of the methods that the answer allows.",
+    ),
 }
 
 
@@ -117,6 +127,7 @@ def create_app(
         docs_url=None,
         redoc_url=None,
     )
+    app.openapi = lambda: describe_api(app)  # type: ignore[method-assign]
     app.state.sessions = Sessions(passphrase)
     app.add_middleware(Guard, sessions=app.state.sessions)
     app.add_middleware(OwnPagesOnly)
@@ -145,6 +156,11 @@ def create_app(
         if sentence is None:
             raise error
         return _problem(507, sentence.code, str(sentence))
+
+    @app.exception_handler(HTTPException)
+    async def answer_wrong_address(request: Request, error: HTTPException) -> JSONResponse:
+        code, sentence = _WRONG_ADDRESS.get(error.status_code, ("refused", str(error.detail)))
+        return JSONResponse({"code": code, "sentence": sentence}, error.status_code, headers=error.headers)
 
     @app.exception_handler(RequestValidationError)
     async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:
@@ -184,7 +200,7 @@ def create_app(
 
     @app.get("/api/{rest:path}", include_in_schema=False)
     def answer_unknown_path(rest: str) -> JSONResponse:
-        return _problem(404, "not_found", "There is nothing at this address.")
+        return _problem(404, *_WRONG_ADDRESS[404])
 
     if (WEB / "index.html").exists():
         app.mount("/assets", Assets(directory=WEB / "assets"), name="assets")
@@ -196,7 +212,7 @@ def create_app(
         @app.get("/{rest:path}", include_in_schema=False)
         def page(rest: str) -> Response:
             if "." in rest.rsplit("/", 1)[-1]:
-                return _problem(404, "not_found", "There is nothing at this address.")
+                return _problem(404, *_WRONG_ADDRESS[404])
             return FileResponse(WEB / "index.html", headers={"Cache-Control": "no-cache"})
 
     return app

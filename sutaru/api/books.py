@@ -18,6 +18,7 @@ from ..core.errors import FileRefused, NotFound
 from ..core.press.exporting import plain_file_name
 from ..core.press.proof import read_remarks, write_proof
 from ..work.tasks import PLAN
+from .description import upload
 from .jobs import cover_picture
 from .models.books import LayoutChoice, PlanRequest
 from .models.job_heads import EditRequest, JobHead, TaskState
@@ -166,7 +167,11 @@ def _keys(studio: Studio, identity: str, job: Job, edition: str) -> list[str]:
         raise NotFound("There is no such edition in this job.", "Choose another.") from None
 
 
-@router.post("/jobs/{job}/remarks", response_model=JobHead)
+@router.post(
+    "/jobs/{job}/remarks",
+    response_model=JobHead,
+    openapi_extra=upload("Remarks, as a customer's proof saves them.", "application/json"),
+)
 async def remarks(studio: InStudio, job: str, request: Request) -> Response:
     """Takes in the file of remarks that a customer's proof has saved."""
     data = await request.body()

@@ -28,6 +28,7 @@ from ..core.formats.bundle import write_bundle
 from ..core.press.exporting import EVERY, plain_file_name
 from ..store import Head, Listed, Sort, StoreFailed, Which
 from ..work.tasks import read_bundle, take_from_bundle
+from .description import upload
 from .models.job_heads import BackRequest, EditRequest, HistoryState, JobHead, Known, PreviewRequest, StateName
 from .models.job_list import JobCard, JobList
 from .models.new_jobs import Contact, Duplicate, NewJob, Started
@@ -68,7 +69,7 @@ def _card(studio: Studio, listed: Listed) -> JobCard:
     return JobCard(
         id=listed.id, name=listed.name, customer=listed.customer, order_number=listed.order_number,
         template=listed.template, created=listed.created, changed=listed.changed,
-        put_away=listed.put_away is not None, deleted=listed.deleted is not None, making=listed.making, **fields,
+        archived=listed.put_away is not None, deleted=listed.deleted is not None, making=listed.making, **fields,
     )  # fmt: skip
 
 
@@ -141,9 +142,11 @@ def _begin_from_template(studio: Studio, request: NewJob) -> Job:
 
 def _variants(studio: Studio, template: Template) -> tuple[str, ...]:
     """The template and its variants that lie on the shelf."""
-    away = studio.templates.list_put_away()
+    archived = studio.templates.list_archived()
     known = (*studio.templates.list_all(), *studio.shelf.templates.values())
-    ids = tuple(candidate.id for candidate in known if candidate.group == template.group and candidate.id not in away)
+    ids = tuple(
+        candidate.id for candidate in known if candidate.group == template.group and candidate.id not in archived
+    )
     return ids[:20] if len(ids) > 1 else ()
 
 
@@ -195,17 +198,31 @@ def _fields(job: Job) -> dict[str, object]:
     return {name: getattr(job, name) for name in type(job).model_fields}
 
 
-@router.post("/{job}/away")
-def put_job_away(studio: InStudio, job: str, on: bool = True) -> JobCard:
-    """Puts a job away, off the list of work; or brings it back."""
-    studio.jobs.put_away(job, on)
+@router.put("/{job}/archived")
+def archive(studio: InStudio, job: str) -> JobCard:
+    """Archives a job: it is off the list of work."""
+    studio.jobs.archive(job, True)
+    return _describe_moved(studio, job)
+
+
+@router.delete("/{job}/archived")
+def unarchive(studio: InStudio, job: str) -> JobCard:
+    """Returns a job to the list of work."""
+    studio.jobs.archive(job, False)
     return _describe_moved(studio, job)
 
 
 @router.delete("/{job}")
-def delete(studio: InStudio, job: str, on: bool = True) -> JobCard:
-    """Deletes a job: it is off all lists but that of deleted ones, from which it can be brought back."""
-    studio.jobs.delete(job, on)
+def delete(studio: InStudio, job: str) -> JobCard:
+    """Deletes a job: it is off all lists but that of deleted ones, from which it can be restored."""
+    studio.jobs.delete(job, True)
+    return _describe_moved(studio, job)
+
+
+@router.post("/{job}/restore")
+def restore(studio: InStudio, job: str) -> JobCard:
+    """Restores a job that was deleted."""
+    studio.jobs.delete(job, False)
     return _describe_moved(studio, job)
 
 
@@ -427,7 +444,11 @@ def bundle(studio: InStudio, job: str) -> FileResponse:
     )  # fmt: skip
 
 
-@router.post("/from-bundle", status_code=201)
+@router.post(
+    "/from-bundle",
+    status_code=201,
+    openapi_extra=upload("A job with its photos, as it is written by GET of its bundle.", "application/zip"),
+)
 async def begin_from_bundle(studio: InStudio, request: Request) -> Started:
     """Takes a bundle (the request's body) in as a new job."""
     path = await receive(studio, request.stream(), limits.BUNDLE_BYTES, "This bundle")

@@ -10,6 +10,7 @@ from ..core.edits.kinds import TakeList
 from ..core.edits.lists import RowDone, apply_list
 from ..core.lists import Meaning, Table, list_meanings, match_columns, read_list
 from ..core.lists.list_file import MOST_BYTES
+from .description import upload
 from .jobs import receive
 from .messages import Message
 from .studio import InStudio
@@ -32,7 +33,12 @@ class ListRead(Message):
     says: list[CanSay]
 
 
-@router.post("/jobs/{job}/list")
+@router.post(
+    "/jobs/{job}/list",
+    openapi_extra=upload(
+        "A list of editions.", "text/csv", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    ),
+)
 async def read(
     studio: InStudio, request: Request, job: str, name: Annotated[str, Query(max_length=120)] = ""
 ) -> ListRead:  # fmt: skip

@@ -13,6 +13,7 @@ from ..core.errors import FileRefused, NotFound
 from ..core.fitting import cost, ppi_picture
 from ..core.formats.assets import Asset, read_asset
 from ..core.limits import OVERLAY_BYTES, PICTURE_SIDE
+from .description import upload
 from .jobs import FOR_EVER, Has, answer_picture, receive
 from .models.parts import PartNames, PartsOf
 from .models.photos import PpiCell, Ranked
@@ -126,7 +127,19 @@ def _opening(studio: Studio, job: str, sheet: str, opening: str):  # type: ignor
     return entry.layout, entry.layout.openings_by_id[opening]
 
 
-@router.post("/assets", status_code=201)
+@router.post(
+    "/assets",
+    status_code=201,
+    openapi_extra=upload(
+        "A mask, drawing, picture, font or press profile.",
+        "image/png",
+        "image/svg+xml",
+        "image/jpeg",
+        "font/ttf",
+        "font/otf",
+        "application/vnd.iccprofile",
+    ),
+)
 async def keep_asset(studio: InStudio, request: Request) -> AssetKept:
     """Keeps a mask (PNG), a drawing (SVG), a picture (PNG, JPEG), a font (TTF, OTF) or a press profile (ICC),
     the request's body, and says what it is. Edits name it from then on."""

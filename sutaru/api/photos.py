@@ -23,6 +23,7 @@ from ..core.photos import decode, plain_name
 from ..shelf import sample_ids
 from ..store import Head
 from ..work.tasks import take_in
+from .description import upload
 from .jobs import receive
 from .messages import Message
 from .models.photos import BroughtIn, PhotoIds
@@ -31,7 +32,11 @@ from .studio import InStudio, Studio
 router = APIRouter(prefix="/api", tags=["photos"])
 
 
-@router.post("/jobs/{job}/photos", status_code=201)
+@router.post(
+    "/jobs/{job}/photos",
+    status_code=201,
+    openapi_extra=upload("A photo.", "image/jpeg", "image/png", "image/tiff", "image/webp", "image/heic", "image/jp2"),
+)
 async def bring_in(
     studio: InStudio,
     request: Request,

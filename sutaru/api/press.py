@@ -17,6 +17,7 @@ from ..core.photos import plain_name
 from ..core.press.exporting import file_stems, has_equal_names
 from ..core.verifying.report import Report
 from ..work.tasks import look_over
+from .description import upload
 from .jobs import receive
 from .messages import Message
 from .studio import InStudio
@@ -62,7 +63,9 @@ def show_print(
     return Response(picture, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=3600"})
 
 
-@router.post("/verify")
+@router.post(
+    "/verify", openapi_extra=upload("A print file.", "application/pdf", "image/jpeg", "image/tiff", "image/png")
+)
 async def verify_file(
     studio: InStudio, request: Request, name: Annotated[str, Query(min_length=1, max_length=200)],
     lab: Annotated[str, Query(max_length=64)] = "",

@@ -18,14 +18,15 @@ router = APIRouter(prefix="/api", tags=["shelf"])
 
 @router.get("/templates")
 def templates(studio: InStudio) -> list[TemplateCard]:
-    """All templates, the studio's own first; those that were put away say so."""
-    away = studio.templates.list_put_away()
+    """All templates, the studio's own first; those that are archived say so."""
+    archived = studio.templates.list_archived()
     return [
-        card(studio, template, away) for template in (*studio.templates.list_all(), *studio.shelf.templates.values())
+        card(studio, template, archived)
+        for template in (*studio.templates.list_all(), *studio.shelf.templates.values())
     ]
 
 
-def card(studio: Studio, template: Template, away: set[str] | None = None) -> TemplateCard:
+def card(studio: Studio, template: Template, archived: set[str] | None = None) -> TemplateCard:
     """A template as the shelf shows it."""
     sheets = [
         SheetCard(
@@ -41,7 +42,7 @@ def card(studio: Studio, template: Template, away: set[str] | None = None) -> Te
         revision=template.revision, group=template.group,
         months=sum(sheet.role == "month" and not sheet.layout.shows_year for sheet in template.sheets),
         year=any(sheet.role == "month" and sheet.layout.shows_year for sheet in template.sheets),
-        away=template.id in (studio.templates.list_put_away() if away is None else away),
+        archived=template.id in (studio.templates.list_archived() if archived is None else archived),
     )  # fmt: skip
 
 

@@ -14,6 +14,7 @@ from ..core.words import FOLDER, families, outline_line
 from ..core.words.calendars import country_name, list_fallen_away, window_of
 from ..core.words.faces import nearest
 from ..core.words.fields import LOCALES, find_locale
+from .description import upload
 from .jobs import receive
 from .models.new_jobs import Country, DatesRead, LocaleName, Region
 from .models.templates import FontFamily
@@ -92,7 +93,15 @@ def list_countries(locale: Annotated[str, Query(max_length=20)] = "en_GB") -> li
     return sorted(country_list, key=lambda country: country.name)
 
 
-@router.post("/jobs/{job}/dates")
+@router.post(
+    "/jobs/{job}/dates",
+    openapi_extra=upload(
+        "Dates of a family or a school: iCalendar (RFC 5545), CSV or XLSX.",
+        "text/calendar",
+        "text/csv",
+        "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+    ),
+)
 async def dates_file(
     studio: InStudio, request: Request, job: str, name: Annotated[str, Query(max_length=120)] = "",
     order: Literal["day", "month"] | None = None,

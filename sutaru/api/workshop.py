@@ -21,6 +21,7 @@ from ..core.formats.svg_file import write_svg
 from ..core.formats.template_file import write_template_file
 from ..core.press.exporting import plain_file_name
 from ..work.tasks import pick_area, read_file, read_template
+from .description import upload
 from .jobs import edition_of, receive
 from .models.new_jobs import Started
 from .models.templates import Begin, Keep, Kept, PickArea, PickedArea, ReadFile, TemplateCard
@@ -94,7 +95,19 @@ def _add_samples(studio: Studio, job: Job) -> Job:
     return apply(job, Fill()) if 0 < sum(len(s.layout.openings_by_id) for s in job.sheets) <= FILLED_AT_ONCE else job
 
 
-@router.post("/workshop/from-file", status_code=201)
+@router.post(
+    "/workshop/from-file",
+    status_code=201,
+    openapi_extra=upload(
+        "A flat picture, a layered picture, a drawing or a page.",
+        "image/png",
+        "image/jpeg",
+        "image/tiff",
+        "image/openraster",
+        "image/svg+xml",
+        "application/pdf",
+    ),
+)
 async def begin_from_file(
     studio: InStudio, request: Request,
     name: Annotated[str, Query(max_length=120)] = "",
@@ -207,12 +220,22 @@ def _group(studio: Studio, identity: str, template_id: str) -> str:
     return "" if group == template_id else group
 
 
-@router.post("/templates/{template}/away")
-def put_template_away(studio: InStudio, template: str, on: bool = True) -> TemplateCard:
-    """Puts a template away, off the shelf; or brings it back. Jobs that began from it keep what they have."""
-    entry = studio.template(template)
-    studio.templates.put_away(template, on)
-    studio.events.say("templates", template)
+@router.put("/templates/{template}/archived")
+def archive_template(studio: InStudio, template: str) -> TemplateCard:
+    """Archives a template: it is off the shelf. Jobs that began from it keep what they have."""
+    return _move_template(studio, template, True)
+
+
+@router.delete("/templates/{template}/archived")
+def unarchive_template(studio: InStudio, template: str) -> TemplateCard:
+    """Returns a template to the shelf."""
+    return _move_template(studio, template, False)
+
+
+def _move_template(studio: Studio, identity: str, is_archived: bool) -> TemplateCard:
+    entry = studio.template(identity)
+    studio.templates.archive(identity, is_archived)
+    studio.events.say("templates", identity)
     return card(studio, entry)
 
 
@@ -228,7 +251,11 @@ def template_file(studio: InStudio, template: str) -> FileResponse:
     )  # fmt: skip
 
 
-@router.post("/templates/from-file", status_code=201)
+@router.post(
+    "/templates/from-file",
+    status_code=201,
+    openapi_extra=upload("A template, as it is written by GET of its file.", "application/zip"),
+)
 async def template_from_file(studio: InStudio, request: Request) -> TemplateCard:
     """Takes a template file (the request's body) onto the shelf, as a template of the studio's own."""
     path = await receive(studio, request.stream(), limits.TEMPLATE_BYTES, "This template")

@@ -30,6 +30,9 @@ def describe_complaint(complaint: Mapping[str, Any]) -> str:
     names = [part for part in complaint["loc"] if isinstance(part, str)]
     if complaint["type"] == "value_error" or not names:
         return message
+    if complaint["type"] in ("union_tag_not_found", "union_tag_invalid"):
+        field = str(complaint.get("ctx", {}).get("discriminator", "kind")).strip("'")
+        return f'The {names[-1].replace("_", " ")} must say what it is in "{field}", as the description of the API lists it.'
     name = re.sub(r"_(mm|deg|pt|id)$", "", names[-1]).replace("_", " ")
     message = _NUMBERS.get(complaint["type"], message)
     sentence = message.replace("Input should", "must").replace("Field required", "is missing")

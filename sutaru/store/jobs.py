@@ -23,7 +23,7 @@ from .times import now
 
 KEPT_JOBS = 64
 Sort = Literal["changed", "created", "name", "customer"]
-Which = Literal["work", "away", "deleted", "workshop"]
+Which = Literal["work", "archived", "deleted", "workshop"]
 
 
 @dataclass(frozen=True)
@@ -89,7 +89,7 @@ class Jobs:
     ) -> tuple[list[Listed], int]:
         """Jobs that match all words by name, customer, order number or a photo's name; and how many there are in all."""
         where = {"work": "NOT making AND put_away IS NULL AND deleted IS NULL",
-                 "away": "put_away IS NOT NULL AND deleted IS NULL", "deleted": "deleted IS NOT NULL",
+                 "archived": "put_away IS NOT NULL AND deleted IS NULL", "deleted": "deleted IS NOT NULL",
                  "workshop": "making AND put_away IS NULL AND deleted IS NULL"}[which]  # fmt: skip
         order = {"changed": "changed DESC", "created": "created DESC", "name": "lower(job.name)",
                  "customer": "lower(customer)"}[sort]  # fmt: skip
@@ -115,7 +115,7 @@ class Jobs:
         return [_listed_from_row(row) for row in rows], count
 
     def list_all(self) -> list[tuple[str, str]]:
-        """Id and name of every job, put away and deleted ones too."""
+        """Id and name of every job, archived and deleted ones too."""
         with self._db.reading() as db:
             return [(row["id"], row["name"]) for row in db.execute("SELECT id, name FROM job ORDER BY created")]
 
@@ -145,9 +145,9 @@ class Jobs:
         with self._db.transaction() as db:
             db.execute("UPDATE job SET card = :card WHERE id = :id", {"card": card_json, "id": identity})
 
-    def put_away(self, identity: str, away: bool) -> None:
-        """Puts a job away, or brings it back to work."""
-        self._stamp(identity, "put_away", away)
+    def archive(self, identity: str, is_archived: bool) -> None:
+        """Archives a job, or returns it to work."""
+        self._stamp(identity, "put_away", is_archived)
 
     def delete(self, identity: str, deleted: bool) -> None:
         """Deletes a job, or brings it back. Nothing of it is lost."""

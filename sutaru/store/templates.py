@@ -1,4 +1,4 @@
-"""The studio's own templates, each revision kept as it was; and which templates were put away."""
+"""The studio's own templates, each revision kept as it was; and which templates are archived."""
 
 import logging
 import re
@@ -98,15 +98,15 @@ class Templates:
             db.execute("DELETE FROM template_away WHERE id = :id", {"id": template_id})
         return kept_template
 
-    def list_put_away(self) -> set[str]:
-        """Ids of templates that were put away."""
+    def list_archived(self) -> set[str]:
+        """Ids of archived templates."""
         with self._db.reading() as db:
             return {row["id"] for row in db.execute("SELECT id FROM template_away")}
 
-    def put_away(self, identity: str, on: bool) -> None:
-        """Puts a template away, off the shelf; or brings it back."""
+    def archive(self, identity: str, is_archived: bool) -> None:
+        """Archives a template: it is off the shelf; or returns it."""
         with self._db.transaction() as db:
-            if on:
+            if is_archived:
                 db.execute(
                     "INSERT OR IGNORE INTO template_away (id, at) VALUES (:id, :at)", {"id": identity, "at": now()}
                 )

@@ -190,12 +190,12 @@ def test_jobs_are_found_put_away_deleted_and_duplicated(client: TestClient, pile
     twin = client.post(f"/api/jobs/{job}/duplicate", json={"name": "Harbour again", "keep": "sheets"}).json()["id"]
     assert len(state(client, job)["photos"]) == 1
     assert state(client, twin)["photos"] == []
-    assert client.post(f"/api/jobs/{job}/away").json()["put_away"] is True
-    assert (found("harbour"), found("harbour", which="away")) == ([twin], [job])
-    client.post(f"/api/jobs/{job}/away?on=false")
+    assert client.put(f"/api/jobs/{job}/archived").json()["archived"] is True
+    assert (found("harbour"), found("harbour", which="archived")) == ([twin], [job])
+    client.delete(f"/api/jobs/{job}/archived")
     client.delete(f"/api/jobs/{twin}")
     assert (found("harbour"), found("harbour", which="deleted")) == ([job], [twin])
-    client.delete(f"/api/jobs/{twin}?on=false")
+    client.post(f"/api/jobs/{twin}/restore")
     assert found("harbour", sort="name") == [job, twin]
     assert found("harbour", sort="name", limit=1, offset=1) == [twin]
     assert client.delete("/api/jobs/nope").status_code == 404
@@ -235,8 +235,12 @@ def test_same_photo_again_and_sample_photos_are_known(client: TestClient, spread
     ("call", "status", "sentence"),
     [
         (("GET", "/api/jobs/nope", None), 404, "This job was not found."),
-        (("GET", "/api/nowhere", None), 404, "There is nothing at this address."),
-        (("GET", "/api/photos/..%2F..%2Fetc%2Fpasswd/thumb", None), 404, "There is nothing at this address."),
+        (("GET", "/api/nowhere", None), 404, "This address does not exist. Check it for a slip."),
+        (
+            ("GET", "/api/photos/..%2F..%2Fetc%2Fpasswd/thumb", None),
+            404,
+            "This address does not exist. Check it for a slip.",
+        ),
         (("GET", "/api/photos/abc/thumb", None), 404, "There is no such photo."),
         (
             ("POST", "/api/jobs", {"template": "nope", "name": "x", "lab": "gullwing-300"}),

@@ -139,10 +139,10 @@ def test_whatever_comes_in_as_a_template_gets_a_sentence(client: TestClient, con
 
 
 def test_templates_are_put_away_and_brought_back(client: TestClient) -> None:
-    assert client.post("/api/templates/card-portrait/away").json()["away"] is True
-    assert cards(client)["card-portrait"]["away"] is True
-    assert client.post("/api/templates/card-portrait/away?on=false").json()["away"] is False
-    assert client.post("/api/templates/none-such/away").status_code == 404
+    assert client.put("/api/templates/card-portrait/archived").json()["archived"] is True
+    assert cards(client)["card-portrait"]["archived"] is True
+    assert client.delete("/api/templates/card-portrait/archived").json()["archived"] is False
+    assert client.put("/api/templates/none-such/archived").status_code == 404
 
 
 def test_sheets_come_and_go_and_the_last_one_stays(client: TestClient) -> None:

@@ -50,16 +50,16 @@ def test_photos_and_sheets_offer_what_can_be_done_with_them(
     until(page, lambda: facts()[0].get("aside") or facts()[1].get("aside"))
     choose(page, photo, "3 stars")
     until(page, lambda: 3 in {photo.get("stars") for photo in facts()})
-    months = len(page.request.get(f"/api/jobs/{job.id}").json()["marks"])
+    sheet_count = lambda: len(page.request.get(f"/api/jobs/{job.id}").json()["marks"])  # noqa: E731
+    before = sheet_count()
     strip = page.get_by_role("navigation", name="Pages")
     choose(page, strip.get_by_role("button").nth(1), "Duplicate the layout")
+    until(page, lambda: sheet_count() == before + 1)
     page.goto(f"{base_url}/jobs/{job.id}/plan")
     sheets = page.get_by_role("list", name="Sheets in order").locator("[data-sheet]")
-    expect(sheets.first).to_be_visible()
-    before = sheets.count()
-    assert before == months + 1
+    expect(sheets).to_have_count(before + 1)
     choose(page, sheets.nth(2), "Delete")
-    expect(sheets).to_have_count(before - 1)
+    expect(sheets).to_have_count(before)
     choose(page, sheets.nth(2), "Open on the bench")
     expect(page.get_by_test_id("sheet")).to_be_visible()
 

@@ -66,7 +66,7 @@ def test_a_day(tmp_path: Path, pile: list[tuple[Path, Photo]]) -> None:
             assert ended(client, export.json()["id"])["state"] == "done"
             assert client.get(f"/api/exports/{export.json()['id']}/all").status_code == 200
             assert client.get(f"/api/jobs/{job}/bundle").status_code == 200
-            client.post(f"/api/jobs/{job}/away", params={"on": True})
+            client.put(f"/api/jobs/{job}/archived")
             time.sleep(0.2)
             after.append(held(pid))
             workers.append(sum(held(child)[0] for child in children(pid)))

@@ -14,7 +14,7 @@ class JobCard(Message):
     template: str
     created: str
     changed: str
-    put_away: bool
+    archived: bool
     deleted: bool
     making: bool
     sheet: str

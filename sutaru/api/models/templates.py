@@ -38,7 +38,7 @@ class TemplateCard(Message):
     proportions: list[float] = []
     own: bool = False
     revision: int = 1
-    away: bool = False
+    archived: bool = False
     group: str = ""
     months: int = 0
     year: bool = False

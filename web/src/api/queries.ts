@@ -66,7 +66,7 @@ export const useCard = () =>
 
 export interface Asked {
   words: string;
-  which: "work" | "away" | "deleted" | "workshop";
+  which: "work" | "archived" | "deleted" | "workshop";
   sort: "changed" | "created" | "name" | "customer";
 }
 const PAGE = 40;

@@ -62,7 +62,7 @@ export function Finder() {
       group: "New job from a template",
       actions: typed.trim()
         ? (templates.data ?? [])
-            .filter((template) => !template.away && isMeant(template, typed.trim()))
+            .filter((template) => !template.archived && isMeant(template, typed.trim()))
             .slice(0, MANY)
             .map((template) => ({
               ...entry("template", { label: template.name, run: () => setChosen(template) }),

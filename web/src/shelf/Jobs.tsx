@@ -21,7 +21,7 @@ import css from "./shelf.module.css";
 
 const ROW = 74;
 
-/** All jobs: found by name, customer, order number or photo; those at work, put away, or deleted. */
+/** All jobs: found by name, customer, order number or photo; those at work, archived, or deleted. */
 export function Jobs() {
   const [typed, setTyped] = useState("");
   const [words] = useDebouncedValue(typed, 180);
@@ -77,7 +77,7 @@ export function Jobs() {
           data={[
             { value: "work", label: "Active" },
             { value: "workshop", label: "In the workshop" },
-            { value: "away", label: "Archived" },
+            { value: "archived", label: "Archived" },
             { value: "deleted", label: "Deleted" },
           ]}
         />
@@ -93,7 +93,7 @@ export function Jobs() {
               : {
                   work: "No job yet. Choose a template to start one.",
                   workshop: "No template is in the workshop. Make one on the shelf beside.",
-                  away: "Nothing is archived.",
+                  archived: "Nothing is archived.",
                   deleted: "None is deleted.",
                 }[which]}
           </p>

@@ -21,7 +21,7 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
   const [samples, setSamples] = useState(false);
   const [busy, setBusy] = useState(false);
   const templates = useTemplates();
-  const variants = (templates.data ?? []).filter((one) => one.group === template.group && !one.away);
+  const variants = (templates.data ?? []).filter((one) => one.group === template.group && !one.archived);
   const [byPhoto, setByPhoto] = useState(true);
   const calendar = template.months > 0 || template.year;
   const [months, setMonths] = useState(12);

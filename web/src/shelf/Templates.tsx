@@ -44,7 +44,9 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
   const wanted = RATIOS.find(([label]) => label === ratio)?.[1];
   const shown = (templates.data ?? []).filter(
     (template) =>
-      (whose === "away" ? template.away : !template.away && (whose === "shelf" || template.own)) &&
+      (whose === "archived"
+        ? template.archived
+        : !template.archived && (whose === "shelf" || template.own)) &&
       (product === "all" || template.product === product) &&
       (lie === "any" || template.orientation === lie) &&
       (wanted === undefined || (template.proportions ?? []).some((one) => Math.abs(one - wanted) < 0.03)) &&
@@ -103,7 +105,7 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
           data={[
             { value: "shelf", label: "all on the shelf" },
             { value: "own", label: "the studio's own" },
-            { value: "away", label: "archived" },
+            { value: "archived", label: "archived" },
           ]}
         />
         <Button
@@ -121,7 +123,7 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
         ))}
         {templates.data && shown.length === 0 && (
           <p>
-            {whose === "away"
+            {whose === "archived"
               ? "Nothing is archived."
               : "No template fits all of this. Widen one of the choices."}
           </p>

@@ -16,9 +16,9 @@ export function useJobActions(job: JobCard, onCopy: () => void): Action[] {
       complain(error);
     }
   };
-  const away = (on: boolean) => run(api.POST("/api/jobs/{job}/away", { params: { ...path, query: { on } } }));
-  const remove = (on: boolean) => run(api.DELETE("/api/jobs/{job}", { params: { ...path, query: { on } } }));
-  if (job.deleted) return [{ label: "Restore", run: () => remove(false) }];
+  const place = { params: path };
+  const archived = "/api/jobs/{job}/archived";
+  if (job.deleted) return [{ label: "Restore", run: () => run(api.POST("/api/jobs/{job}/restore", place)) }];
   return [
     ...(job.unreadable
       ? []
@@ -27,10 +27,10 @@ export function useJobActions(job: JobCard, onCopy: () => void): Action[] {
     { label: "Dispatch", run: () => go(`/jobs/${job.id}/dispatch`) },
     saveFile("Save bundle", `/api/jobs/${job.id}/bundle`),
     {
-      label: job.put_away ? "Return to active" : "Archive",
+      label: job.archived ? "Return to active" : "Archive",
       starts: true,
-      run: () => away(!job.put_away),
+      run: () => run(job.archived ? api.DELETE(archived, place) : api.PUT(archived, place)),
     },
-    { label: "Delete", run: () => remove(true) },
+    { label: "Delete", run: () => run(api.DELETE("/api/jobs/{job}", place)) },
   ];
 }

@@ -1,4 +1,4 @@
-/** What can be done with a template: altered in the workshop, saved as a file, put away. */
+/** What can be done with a template: altered in the workshop, saved as a file, archived. */
 import { useLocation } from "wouter";
 import { answer, api, type TemplateCard } from "../api/client";
 import { client } from "../api/queries";
@@ -18,13 +18,13 @@ export function useTemplateActions(template: TemplateCard): Action[] {
       complain(error);
     }
   };
-  const away = async () => {
+  const move = async () => {
+    const [path, place] = [
+      "/api/templates/{template}/archived",
+      { params: { path: { template: template.id } } },
+    ] as const;
     try {
-      await answer(
-        api.POST("/api/templates/{template}/away", {
-          params: { path: { template: template.id }, query: { on: !template.away } },
-        }),
-      );
+      await answer(template.archived ? api.DELETE(path, place) : api.PUT(path, place));
       client.invalidateQueries({ queryKey: ["templates"] });
     } catch (error) {
       complain(error);
@@ -34,6 +34,6 @@ export function useTemplateActions(template: TemplateCard): Action[] {
     ...(template.own ? [{ label: "Edit (saves a new revision)", run: () => open(true) }] : []),
     { label: "New template from this", run: () => open(false) },
     saveFile("Save as file", `/api/templates/${template.id}/file`),
-    { label: template.away ? "Return to shelf" : "Archive", run: away },
+    { label: template.archived ? "Return to shelf" : "Archive", run: move },
   ];
 }

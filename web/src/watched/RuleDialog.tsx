@@ -11,7 +11,7 @@ const AS_THE_LAB_SAYS = "lab";
 
 /** Asks what is made of each folder that is laid in: for a new watched folder, or from now on for one that is there. */
 export function RuleDialog({ folder, onClose }: { folder?: WatchedFolder; onClose: () => void }) {
-  const templates = (useTemplates().data ?? []).filter((one) => !one.away);
+  const templates = (useTemplates().data ?? []).filter((one) => !one.archived);
   const labs = useLabs().data ?? [];
   const { make, alter } = useWatching();
   const [name, setName] = useState("");

@@ -113,7 +113,7 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
             value={variantOf || null}
             onChange={(value) => setVariantOf(value ?? "")}
             data={(templates.data ?? [])
-              .filter((one) => one.id !== making?.own && (!one.away || one.id === variantOf))
+              .filter((one) => one.id !== making?.own && (!one.archived || one.id === variantOf))
               .map((one) => ({ value: one.id, label: `${one.name}, ${one.orientation}` }))}
           />
           <Textarea
