@@ -1,4 +1,4 @@
-"""Writes the shelf's templates and sample photos: ``python tools/make_shelf.py``. What it writes is what the shelf reads.
+"""Writes the shelf's templates and themes: ``python -m tools.make_shelf``. What it writes is what the shelf reads.
 
 All layouts are our own. Sizes are common practice: 12 x 12 in album pages, 5 x 7 in cards folded from a 10 x 7 in sheet.
 """
@@ -8,12 +8,19 @@ import shutil
 from pathlib import Path
 from typing import Any
 
-from PIL import Image
-
 from sutaru.core.formats.shelf import read_template
 from sutaru.core.measure import inch
-from sutaru.demo.scenes import picture
-from tools.shelf_layouts import more
+from tools.shelf.albums import albums
+from tools.shelf.calendars import calendars
+from tools.shelf.cards import cards
+from tools.shelf.collages import collages
+from tools.shelf.covers import make_covers
+from tools.shelf.greetings import make_greetings
+from tools.shelf.mockups import mockups
+from tools.shelf.spreads import make_spreads
+from tools.shelf.storyboards import make_storyboards
+from tools.shelf.themes import make_themes
+from tools.shelf.wholes import make_boards, make_postcards, make_walls, make_year_posters
 
 SHELF = Path(__file__).parent.parent / "sutaru" / "shelf"
 INK, PAPER, SAND, SEA, RUST = "#26302f", "#fdfcf8", "#e9dfcb", "#2f5d6b", "#b4532a"
@@ -339,7 +346,12 @@ def main() -> None:
     drawings = {
         "kite.svg": KITE, "gull.svg": GULL, "waves.svg": waves(), "mug.svg": mug(False), "mug-shade.svg": mug(True),
     }  # fmt: skip
-    for template in (spread(), card(False), card(True), collage(), triptych(), strip(), mockup(), table(), *more()):
+    templates = [
+        spread(), card(False), card(True), collage(), triptych(), strip(), mockup(), table(), *albums(), *cards(),
+        *collages(), *calendars(), *mockups(), *make_spreads(), *make_covers(), *make_greetings(), *make_postcards(),
+        *make_storyboards(), *make_boards(), *make_walls(), *make_year_posters(),
+    ]  # fmt: skip
+    for template in templates:
         folder = SHELF / "templates" / template["id"]
         shutil.rmtree(folder, ignore_errors=True)
         folder.mkdir(parents=True)
@@ -351,19 +363,13 @@ def main() -> None:
         (folder / "template.json").write_text(written + "\n", "utf-8")
         kept, _ = read_template(folder)
         print(kept.id, [len(entry.layout.openings()) for entry in kept.sheets])
-
-
-def samples() -> None:
-    """Six small photographs that stand in until the customer's own come."""
-    folder = SHELF / "samples"
-    folder.mkdir(exist_ok=True)
-    for scene, seed, w, h in (
-        ("beach", 71, 1500, 1000), ("kite", 72, 1000, 1500), ("dunes", 73, 1500, 1000), ("maker", 74, 1000, 1500),
-        ("lanterns", 75, 1500, 1000), ("workshop", 76, 1200, 1200),
-    ):  # fmt: skip
-        Image.fromarray(picture(scene, seed, w, h, worked=True)).save(folder / f"sample-{scene}.jpg", quality=82)
+    for theme in make_themes():
+        written = json.dumps(theme, indent=1, ensure_ascii=False)
+        (SHELF / "themes" / f"{theme['id']}.json").write_text(written + "\n", "utf-8")
+    for folder in (SHELF / "templates").iterdir():
+        if folder.name not in {template["id"] for template in templates}:
+            shutil.rmtree(folder)
 
 
 if __name__ == "__main__":
     main()
-    samples()

@@ -14,6 +14,8 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from pathlib import Path
 
+import numpy as np
+from numpy.typing import NDArray
 from PIL import Image
 
 from ..core.books.book import begin_empty_book, plan_of
@@ -47,6 +49,7 @@ from ..work.tasks import look_at, prepare_worker, take_in
 from ..work.watch_rules import Rule, write_rule
 from .mending import FAULTY, TEMPLATE, half_mended, stand_before_edge
 from .orders import make_orders
+from .photographs import VIEWS, frame_photograph
 from .scenes import picture
 
 FIRST = datetime(2026, 6, 19, 9, 30)
@@ -98,13 +101,20 @@ def faulty_shots() -> Iterator[Shot]:
         yield Shot(name, "", n, w, h, FIRST + timedelta(days=3, minutes=n))
 
 
+def _expose(shot: Shot, size: tuple[int, int]) -> NDArray[np.uint8]:
+    if shot.name in FAULTY:
+        return FAULTY[shot.name](size)
+    if shot.scene in VIEWS and not shot.worked:
+        return frame_photograph(shot.scene, shot.seed, *size)
+    return picture(shot.scene, shot.seed, *size, shot.worked)
+
+
 def shoot(folder: str, shot: Shot) -> str:
     """Makes one photograph's file; its path."""
     path = Path(folder) / shot.name
     if not path.exists():
         size = shot.width, shot.height
-        drawn = FAULTY[shot.name](size) if shot.name in FAULTY else picture(shot.scene, shot.seed, *size, shot.worked)
-        image = Image.fromarray(drawn)
+        image = Image.fromarray(_expose(shot, size))
         if shot.orientation in _UNDO:
             image = image.transpose(_UNDO[shot.orientation])
         exif = Image.Exif()

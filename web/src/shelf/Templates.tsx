@@ -9,7 +9,7 @@ import { openMenuAt } from "../ui/menuAt";
 import { NativeChoice } from "../ui/NativeChoice";
 import { PictureWhenSeen } from "../ui/PictureWhenSeen";
 import { NewTemplate } from "./dialogs";
-import { isMeant } from "./finding";
+import { type Design, isMeant, sections } from "./finding";
 import { MenuPlaceholder } from "./MenuPlaceholder";
 import { MoreMenu } from "./menus";
 import css from "./shelf.module.css";
@@ -35,10 +35,15 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
   const [count, setCount] = useState("any");
   const [lie, setLie] = useState("any");
   const [ratio, setRatio] = useState("any");
+  const [occasion, setOccasion] = useState("any");
   const [whose, setWhose] = useState("shelf");
   const [making, setMaking] = useState(false);
   const products = useMemo(
     () => [...new Set((templates.data ?? []).map((template) => template.product))].sort(),
+    [templates.data],
+  );
+  const occasions = useMemo(
+    () => [...new Set((templates.data ?? []).map((template) => template.occasion).filter(Boolean))].sort(),
     [templates.data],
   );
   const wanted = RATIOS.find(([label]) => label === ratio)?.[1];
@@ -48,6 +53,7 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
         ? template.archived
         : !template.archived && (whose === "shelf" || template.own)) &&
       (product === "all" || template.product === product) &&
+      (occasion === "any" || template.occasion === occasion) &&
       (lie === "any" || template.orientation === lie) &&
       (wanted === undefined || (template.proportions ?? []).some((one) => Math.abs(one - wanted) < 0.03)) &&
       isMeant(template, words.trim()) &&
@@ -74,6 +80,15 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
         />
       </div>
       <div className={css.find}>
+        <NativeChoice
+          label="Occasion"
+          value={occasion}
+          onChange={setOccasion}
+          data={["any", ...occasions].map((value) => ({
+            value,
+            label: value === "any" ? "any occasion" : value,
+          }))}
+        />
         <NativeChoice
           label="Orientation"
           value={lie}
@@ -118,8 +133,15 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
         </Button>
       </div>
       <div className={css.templates}>
-        {shown.map((template) => (
-          <TemplateSheet key={template.id} template={template} onChoose={() => onChoose(template)} />
+        {sections(shown).map(({ product: title, designs }) => (
+          <section key={title} aria-label={title} className={css.section}>
+            <h3>
+              {title} <span className="num">{designs.length}</span>
+            </h3>
+            {designs.map((design) => (
+              <TemplateSheet key={design.key} design={design} onChoose={onChoose} />
+            ))}
+          </section>
         ))}
         {templates.data && shown.length === 0 && (
           <p>
@@ -137,21 +159,21 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
 /** One scale for all sheets of the shelf: 1 mm is this many px, so sizes compare at a glance. */
 const SCALE = 0.42;
 
-function TemplateSheet({ template, onChoose }: { template: TemplateCard; onChoose: () => void }) {
-  const [first] = template.sheets;
+function TemplateSheet({ design, onChoose }: { design: Design; onChoose: (template: TemplateCard) => void }) {
+  const template = design.sizes[0] as TemplateCard;
   const actions = useTemplateActions(template);
   return (
     <article
       className={css.template}
       aria-label={template.name}
       onContextMenu={(event) =>
-        openMenuAt(event, template.name, [{ label: "New job…", run: onChoose }, ...actions])
+        openMenuAt(event, template.name, [{ label: "New job…", run: () => onChoose(template) }, ...actions])
       }
     >
       <button
         type="button"
         className={css.pages}
-        onClick={onChoose}
+        onClick={() => onChoose(template)}
         aria-label={`New job from ${template.name}`}
       >
         {template.sheets.map((sheet) => {
@@ -176,14 +198,32 @@ function TemplateSheet({ template, onChoose }: { template: TemplateCard; onChoos
           </Suspense>
         </div>
         <span className="num">
-          {template.product} · {first && sheetSize(first.width_mm, first.height_mm, first.folded_mm)} ·{" "}
+          {template.occasion && `${template.occasion} · `}
+          {design.sizes.length === 1 && `${size(template)} · `}
           {plural(openings(template), "opening")}
           {template.sheets.length > 1 ? ` · ${template.sheets.length} sheets` : ""}
           {template.own
             ? ` · the studio's${(template.revision ?? 1) > 1 ? `, revision ${template.revision}` : ""}`
             : ""}
         </span>
+        {design.sizes.length > 1 && (
+          <span className={`num ${css.sizes}`}>
+            {design.sizes.map((one) => (
+              <button
+                key={one.id}
+                type="button"
+                onClick={() => onChoose(one)}
+                aria-label={`${size(one)}: new job from ${one.name}`}
+              >
+                {size(one)}
+              </button>
+            ))}
+          </span>
+        )}
       </div>
     </article>
   );
 }
+
+const size = ({ sheets: [first] }: TemplateCard) =>
+  first ? sheetSize(first.width_mm, first.height_mm, first.folded_mm) : "";

@@ -56,3 +56,26 @@ export function isMeant(template: TemplateCard, words: string): boolean {
     .split(/\s+/)
     .every((word) => text.includes(word));
 }
+
+/** One design in all its sizes, as the shelf shows it; templates of the studio's own stand by themselves. */
+export type Design = { key: string; sizes: TemplateCard[] };
+export type Section = { product: string; designs: Design[] };
+
+/** Templates by product, sizes of one design together; the studio's own in a section before all others. */
+export function sections(templates: readonly TemplateCard[]): Section[] {
+  const found = new Map<string, Map<string, TemplateCard[]>>();
+  for (const template of templates) {
+    const product = template.own ? "the studio's own" : template.product;
+    const designs = found.get(product) ?? new Map<string, TemplateCard[]>();
+    const key = template.own ? template.id : template.name;
+    designs.set(key, [...(designs.get(key) ?? []), template]);
+    found.set(product, designs);
+  }
+  return [...found].map(([product, designs]) => ({
+    product,
+    designs: [...designs].map(([key, sizes]) => ({ key, sizes: sizes.toSorted(bySize) })),
+  }));
+}
+
+const bySize = (one: TemplateCard, other: TemplateCard) => area(one) - area(other);
+const area = ({ sheets: [first] }: TemplateCard) => (first ? first.width_mm * first.height_mm : 0);
