@@ -32,7 +32,7 @@ def make() -> None:
         try:
             while not all(photo.is_looked_at for photo in sample_photos(studio)):  # faces are kept in view
                 time.sleep(0.2)
-            for template in studio.shelf.templates.values():
+            for template in studio.catalogue.shelf.templates.values():
                 job = fill_with_samples(studio, template)
                 keys = studio.sheets.keys(f"template {template.id}", job)
                 for sheet, key in zip(template.sheets, keys, strict=True):

@@ -18,8 +18,10 @@ from ..core.errors import FileRefused, NotFound
 from ..core.press.exporting import plain_file_name
 from ..core.press.proof import read_remarks, write_proof
 from ..work.tasks import PLAN
+from .catalogue import InCatalogue
 from .description import upload
 from .jobs import cover_picture
+from .long_work import InLongWork
 from .models.books import LayoutChoice, PlanRequest
 from .models.job_heads import EditRequest, JobHead, TaskState
 from .samples import sample_photos
@@ -31,9 +33,9 @@ PROOF_WIDTH = 1500  # px of a sheet in the customer's proof
 
 
 @router.get("/themes")
-def themes(studio: InStudio) -> list[Theme]:
+def themes(catalogue: InCatalogue) -> list[Theme]:
     """The shelf's themes."""
-    return list(studio.shelf.themes.values())
+    return list(catalogue.shelf.themes.values())
 
 
 @router.get("/themes/{theme}/picture", response_class=Response)
@@ -48,7 +50,7 @@ def theme_picture(
 @router.get("/themes/{theme}/grounds/{at}/picture", response_class=Response)
 def ground_picture(studio: InStudio, theme: str, at: int, width: int = 120) -> Response:
     """A piece of one of a theme's grounds, its cover's after the pages', as JPEG."""
-    chosen_theme = studio.theme(theme)
+    chosen_theme = studio.catalogue.theme(theme)
     grounds = (*chosen_theme.grounds, chosen_theme.cover)
     if not 0 <= at < len(grounds):
         raise NotFound("This theme has no such ground.", "Choose one of its list.")
@@ -60,7 +62,7 @@ def ground_picture(studio: InStudio, theme: str, at: int, width: int = 120) -> R
         layers=(grounds[at],),
         swatches=chosen_theme.swatches,
     )
-    lab = next(iter(studio.shelf.labs.values()))
+    lab = next(iter(studio.catalogue.shelf.labs.values()))
     sheet = Sheet(id="ground", name="Ground", layout=layout)
     job = Job(name=chosen_theme.name, template="ground", product="album", sheets=(sheet,), lab=lab)
     return cover_picture(studio, f"theme {theme}", job, sheet.id, "", width)
@@ -73,8 +75,8 @@ def _sample_book(studio: Studio, theme: str) -> Job:
 
 
 def _make_sample(studio: Studio, identity: str) -> Job:
-    chosen_theme = studio.theme(identity)
-    lab = next(lab for lab in studio.shelf.labs.values() if lab.bindery)
+    chosen_theme = studio.catalogue.theme(identity)
+    lab = next(lab for lab in studio.catalogue.shelf.labs.values() if lab.bindery)
     bindery = lab.bindery
     assert bindery is not None, "a lab with a bindery was looked for"
     binding = next((kind for kind in bindery.bindings if kind.kind == "lay_flat"), bindery.bindings[0])
@@ -99,9 +101,9 @@ def _make_sample(studio: Studio, identity: str) -> Job:
 
 
 @router.post("/jobs/{job}/plans", status_code=202)
-def plan(studio: InStudio, job: str, request: PlanRequest) -> TaskState:
+def plan(work: InLongWork, job: str, request: PlanRequest) -> TaskState:
     """Begins to plan a layout of a book, or of some of its sheets. Nothing of the job is changed: an edit keeps the plan."""
-    return studio.state(studio.plan(job, request))
+    return work.state(work.plan(job, request))
 
 
 @router.get("/plans/{task}", response_model=SeenBook)
@@ -126,7 +128,7 @@ def layouts(studio: InStudio, job: str, sheet: str, edition: str = "") -> list[L
         raise NotFound("There is no such edition in this job.", "Choose another.") from None
     shelf = [
         template
-        for template in (*studio.templates.list_all(), *studio.shelf.templates.values())
+        for template in (*studio.templates.list_all(), *studio.catalogue.shelf.templates.values())
         if template.product != "calendar"
     ]
     return [

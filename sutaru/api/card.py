@@ -7,6 +7,7 @@ from ..core.edits.apply import apply
 from ..core.edits.kinds import TakeCard
 from ..core.errors import NotFound, SutaruError
 from ..core.formats.assets import read_asset
+from .stores import InParts
 from .studio import InStudio
 
 router = APIRouter(prefix="/api/studio-card", tags=["studio card"])
@@ -19,9 +20,9 @@ def card(studio: InStudio) -> StudioCard:
 
 
 @router.get("/logo/{asset}.svg", response_class=Response)
-def logo(studio: InStudio, asset: str) -> Response:
+def logo(parts: InParts, asset: str) -> Response:
     """A drawing that was brought in, as it is: cleaned, so that it runs and fetches nothing."""
-    picture = read_asset(studio.parts.asset(asset))
+    picture = read_asset(parts.asset(asset))
     if picture.kind != "drawing":
         raise NotFound("This is no drawing.", "Choose an SVG.")
     return Response(picture.data, media_type="image/svg+xml")

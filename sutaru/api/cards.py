@@ -8,7 +8,7 @@ from ..core.cards import KINDS, Folding, find_folded_sheets, make_folding
 from ..core.cards.folding import Kind
 from ..core.errors import NotFound
 from .models.new_jobs import FoldedJob, FoldKind
-from .studio import InStudio
+from .stores import InJobs
 
 router = APIRouter(prefix="/api", tags=["cards"])
 Side = Annotated[float, Query(gt=0, le=5000, allow_inf_nan=False)]
@@ -27,9 +27,9 @@ def fold(kind: Kind, width_mm: Side, height_mm: Side) -> Folding:
 
 
 @router.get("/jobs/{job}/folding")
-def show_folding(studio: InStudio, job: str) -> FoldedJob:
+def show_folding(jobs: InJobs, job: str) -> FoldedJob:
     """How a job's sheets fold: its first folded sheet is the outside, one that plays the inside's part the inside."""
-    folding = find_folded_sheets(studio.jobs.head(job).job)
+    folding = find_folded_sheets(jobs.head(job).job)
     if folding is None:
         raise NotFound("No sheet of this job is folded.", "Begin a card to have one.")
     kind, outside, inside = folding

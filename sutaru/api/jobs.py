@@ -35,6 +35,7 @@ from .models.new_jobs import Contact, Duplicate, NewJob, Started
 from .models.photos import Compared, VariantSheets
 from .samples import sample_photos
 from .sheets import Drawing, Picture
+from .stores import InJobs
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api/jobs", tags=["jobs"])
@@ -105,13 +106,13 @@ def _make_job_card(studio: Studio, listed: Listed) -> dict[str, object]:
 def start(studio: InStudio, request: NewJob) -> Started:
     """Starts a job from a template or as a book, and a lab sheet, with the sample photos in its pile when asked for."""
     if request.book:
-        job = studio.begin_book(request.name, studio.lab(request.lab), request.book, request.locale)
+        job = studio.catalogue.begin_book(request.name, studio.catalogue.lab(request.lab), request.book, request.locale)
         job = apply(job, Rename(name=request.name, customer=request.customer, order_number=request.order_number))
     elif request.card:
         card = request.card
         job = begin_card(
-            request.name, studio.lab(request.lab), card.fold, card.width_mm, card.height_mm, studio.theme(card.theme),
-            studio=studio.card.get_written(), by_photo=card.by_photo,
+            request.name, studio.catalogue.lab(request.lab), card.fold, card.width_mm, card.height_mm,
+            studio.catalogue.theme(card.theme), studio=studio.card.get_written(), by_photo=card.by_photo,
         )  # fmt: skip
         job = apply(job, Rename(name=request.name, customer=request.customer, order_number=request.order_number))
     else:
@@ -131,10 +132,10 @@ def start(studio: InStudio, request: NewJob) -> Started:
 
 
 def _begin_from_template(studio: Studio, request: NewJob) -> Job:
-    template = studio.template(request.template)
+    template = studio.catalogue.template(request.template)
     return Job(
         name=request.name, customer=request.customer, order_number=request.order_number, template=template.id,
-        product=template.product, sheets=template.sheets, lab=studio.lab(request.lab), revision=template.revision,
+        product=template.product, sheets=template.sheets, lab=studio.catalogue.lab(request.lab), revision=template.revision,
         studio=studio.card.get_written(), variants=_variants(studio, template) if request.by_photo else (),
         without_samples=not request.samples,
     )  # fmt: skip
@@ -143,7 +144,7 @@ def _begin_from_template(studio: Studio, request: NewJob) -> Job:
 def _variants(studio: Studio, template: Template) -> tuple[str, ...]:
     """The template and its variants that lie on the shelf."""
     archived = studio.templates.list_archived()
-    known = (*studio.templates.list_all(), *studio.shelf.templates.values())
+    known = (*studio.templates.list_all(), *studio.catalogue.shelf.templates.values())
     ids = tuple(
         candidate.id for candidate in known if candidate.group == template.group and candidate.id not in archived
     )
@@ -175,12 +176,12 @@ def variants(studio: InStudio, job: str) -> list[VariantSheets]:
     """The variants of a job's template that an edition can have, with their sheets; none where there is one alone."""
     document = studio.jobs.head(job).job
     try:
-        ids = _variants(studio, studio.template(document.template))
+        ids = _variants(studio, studio.catalogue.template(document.template))
     except NotFound:  # it was begun from nothing, or its template is gone
         return []
     return [
         VariantSheets(template=template.id, name=template.name, sheets=template.sheets)
-        for template in map(studio.template, ids)
+        for template in map(studio.catalogue.template, ids)
     ]
 
 
@@ -289,20 +290,20 @@ def _check_settled(studio: Studio, job: str) -> None:
 def undo(studio: InStudio, job: str, known: BackRequest) -> Response:
     """Takes the last edit back."""
     _check_settled(studio, job)
-    return _json(studio.announce_head(studio.jobs.undo(job, known.seq), known))
+    return _json(studio.editor.announce_head(studio.jobs.undo(job, known.seq), known))
 
 
 @router.post("/{job}/redo", response_model=JobHead)
 def redo(studio: InStudio, job: str, known: BackRequest) -> Response:
     """Brings back what was undone last."""
     _check_settled(studio, job)
-    return _json(studio.announce_head(studio.jobs.redo(job, known.seq), known))
+    return _json(studio.editor.announce_head(studio.jobs.redo(job, known.seq), known))
 
 
 @router.post("/{job}/last-good")
 def last_good(studio: InStudio, job: str) -> Started:
     """Goes back to the newest state of a job that can be read, shown and measured."""
-    return _describe_started(studio, studio.last_good(job))
+    return _describe_started(studio, studio.editor.last_good(job))
 
 
 @router.get("/{job}/compare")
@@ -341,12 +342,12 @@ def findings(studio: InStudio, job: str, edition: Has = "") -> list[Finding]:
 
 
 @router.get("/{job}/history")
-def history(studio: InStudio, job: str, before: Number = 2**53) -> list[HistoryState]:
+def history(jobs: InJobs, job: str, before: Number = 2**53) -> list[HistoryState]:
     """What was done, the newest first, up to 200 states; those of one gesture are one entry."""
-    head_now, line = studio.jobs.head(job), studio.jobs.line(job)
+    head_now, line = jobs.head(job), jobs.line(job)
     states: list[HistoryState] = []
     gesture: str | None = None
-    for state in studio.jobs.history(job, 200, before):
+    for state in jobs.history(job, 200, before):
         last = states[-1] if states else None
         if last and gesture and gesture == state.gesture and last.parent == state.number and not state.named:
             states[-1] = last.model_copy(update={"steps": last.steps + 1, "parent": state.parent})
@@ -365,7 +366,7 @@ def history(studio: InStudio, job: str, before: Number = 2**53) -> list[HistoryS
 def go_to(studio: InStudio, job: str, number: int, known: Known) -> Response:
     """Goes to a state of the history. What was done since stays in it."""
     _check_settled(studio, job)
-    return _json(studio.announce_head(studio.jobs.go_to(job, _bound_number(number)), known))
+    return _json(studio.editor.announce_head(studio.jobs.go_to(job, _bound_number(number)), known))
 
 
 @router.put("/{job}/history/{number}", status_code=204)

@@ -13,6 +13,7 @@ from ..core.lists.list_file import MOST_BYTES
 from .description import upload
 from .jobs import receive
 from .messages import Message
+from .stores import InJobs
 from .studio import InStudio
 
 router = APIRouter(prefix="/api", tags=["lists"])
@@ -77,6 +78,6 @@ def _name_meaning(job: Job, meaning: Meaning) -> str:
 
 
 @router.post("/jobs/{job}/list/tried")
-def try_list(studio: InStudio, job: str, request: TakeList) -> list[RowDone]:
+def try_list(jobs: InJobs, job: str, request: TakeList) -> list[RowDone]:
     """What would become of each row of a list, without keeping it."""
-    return apply_list(studio.jobs.head(job).job, request)[1]
+    return apply_list(jobs.head(job).job, request)[1]

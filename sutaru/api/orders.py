@@ -136,7 +136,7 @@ def _place_reason(job: Job | None, reason: dict[str, Any]) -> Reason:
 
 
 def _describe_lab_sheet(studio: Studio, sheet: LabSheet) -> Published:
-    known = studio.labs.get(sheet.id)
+    known = studio.catalogue.labs.get(sheet.id)
     return Published(sheet=sheet, here="no" if known is None else "same" if known == sheet else "other")
 
 
@@ -189,7 +189,7 @@ def order(studio: InStudio, request: NewOrder) -> OrderState:
     if task.kind != "export" or task.state != "done" or task.outcome is None:
         raise NotFound("This export has no files.", "Export again.")
     job = studio.jobs.head(task.job).job
-    lab = studio.lab(task.asked["lab"])
+    lab = studio.catalogue.lab(task.asked["lab"])
     for named, address in request.each_to.items():
         if lacking := list_missing(address):
             raise EditRefused(f"{named}: {lacking[0]}", "Fill it in, then order.")

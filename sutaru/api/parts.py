@@ -19,19 +19,20 @@ from .models.parts import PartNames, PartsOf
 from .models.photos import PpiCell, Ranked
 from .models.templates import AssetKept
 from .sheets import Picture, proof_of
+from .stores import InParts, InSheets
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api", tags=["parts"])
 
 
 @router.get("/parts/{kind}/{name}", response_model=PartsOf)
-def part(studio: InStudio, kind: str, name: str) -> Response:
+def part(parts: InParts, kind: str, name: str) -> Response:
     """One stored part by its name, under its kind: ``layouts``, ``fillings``, ``editions``, ``sheets``, ``piles``,
     ``chunks`` (of piles), ``labs``."""
     if kind not in PartsOf.model_fields:
         raise NotFound("There are no such parts.")
     try:
-        data = studio.parts.fetch(name)
+        data = parts.fetch(name)
     except FileRefused as error:
         raise NotFound(error.sentence, error.remedy) from None
     return Response(b'{"%s":{"%s":%s}}' % (kind.encode(), name.encode(), data), media_type="application/json",
@@ -39,11 +40,11 @@ def part(studio: InStudio, kind: str, name: str) -> Response:
 
 
 @router.post("/parts/{kind}", response_model=PartsOf)
-def parts(studio: InStudio, kind: str, request: PartNames) -> Response:
+def parts(parts: InParts, kind: str, request: PartNames) -> Response:
     """Several stored parts of a kind at once."""
     if kind not in PartsOf.model_fields:
         raise NotFound("There are no such parts.")
-    data_by_name = {name: studio.parts.fetch(name) for name in request.names if re.fullmatch("[0-9a-f]{32}", name)}
+    data_by_name = {name: parts.fetch(name) for name in request.names if re.fullmatch("[0-9a-f]{32}", name)}
     body = b",".join(b'"%s":%s' % (name.encode(), data) for name, data in data_by_name.items())
     return Response(b'{"%s":{%s}}' % (kind.encode(), body), media_type="application/json")
 
@@ -61,9 +62,9 @@ def places(studio: InStudio, name: str) -> Response:
 
 
 @router.get("/drawn/{key}/measured", response_model=Measured)
-def get_measured(studio: InStudio, key: str) -> Response:
+def get_measured(sheets: InSheets, key: str) -> Response:
     """The ledger and findings of a sheet by its key."""
-    return Response(studio.sheets.measure(key), media_type="application/json", headers=FOR_EVER)
+    return Response(sheets.measure(key), media_type="application/json", headers=FOR_EVER)
 
 
 @router.get("/drawn/{key}/picture", response_class=Response)
@@ -107,9 +108,9 @@ def rank_photos(
 
 
 @router.get("/drawn/{key}/openings/{opening}/ppi")
-def ppi(studio: InStudio, key: str, opening: str) -> list[PpiCell]:
+def ppi(sheets: InSheets, key: str, opening: str) -> list[PpiCell]:
     """What an opening of a sheet prints at, place by place; nothing when it is empty."""
-    opening_drawn = studio.sheets.drawing(key).resolve().by_id.get(opening)
+    opening_drawn = sheets.drawing(key).resolve().by_id.get(opening)
     if opening_drawn is None or opening_drawn.layer.kind != "opening":
         raise NotFound("There is no such opening.", "Choose one of the ledger's.")
     if opening_drawn.photo is None or opening_drawn.placement is None:
@@ -153,9 +154,9 @@ async def keep_asset(studio: InStudio, request: Request) -> AssetKept:
 
 
 @router.get("/assets/{name}")
-def asset(studio: InStudio, name: str) -> AssetKept:
+def asset(parts: InParts, name: str) -> AssetKept:
     """What a kept mask or drawing is."""
-    data = read_asset(studio.parts.asset(name))
+    data = read_asset(parts.asset(name))
     return _describe_asset(data)
 
 

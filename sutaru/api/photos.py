@@ -27,6 +27,7 @@ from .description import upload
 from .jobs import receive
 from .messages import Message
 from .models.photos import BroughtIn, PhotoIds
+from .stores import InPhotos
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api", tags=["photos"])
@@ -92,16 +93,16 @@ def _add(studio: Studio, job: str, edit: BringIn, gesture: str | None) -> tuple[
         after = apply(before, edit)
         if not before.variants:
             return after, "bring photos in"
-        after = choose_by_first_photo(after, [studio.template(v) for v in before.variants if v != CARD])
+        after = choose_by_first_photo(after, [studio.catalogue.template(v) for v in before.variants if v != CARD])
         return after, f"begin with {after.photos[0].name}"
 
     return studio.jobs.edit(job, change, gesture), known
 
 
 @router.post("/photos")
-def facts(studio: InStudio, request: PhotoIds) -> list[Photo]:
+def facts(photos: InPhotos, request: PhotoIds) -> list[Photo]:
     """What is known of photos, by their ids: facts of their files, and what the machine has found in them."""
-    return list(studio.photos.facts(request.ids).values())
+    return list(photos.facts(request.ids).values())
 
 
 class Matching(Message):
@@ -115,14 +116,14 @@ class Matching(Message):
 
 
 @router.post("/photos/matched")
-def match_tones_of(studio: InStudio, request: Matching) -> Curves:
+def match_tones_of(photos: InPhotos, request: Matching) -> Curves:
     """Curves that give a photo the tones of another."""
-    known = studio.photos.facts([request.photo, request.like])
+    known = photos.facts([request.photo, request.like])
     if request.photo not in known or request.like not in known:
         raise NotFound("There is no such photo.", "Bring it in first.")
 
     def paint_small(photo: Photo, recipe: Recipe) -> NDArray[np.uint8]:
-        return apply_recipe(decode(studio.photos.path(photo.checksum, "thumb"), photo.name), recipe, photo.found)
+        return apply_recipe(decode(photos.path(photo.checksum, "thumb"), photo.name), recipe, photo.found)
 
     return match_tones(
         paint_small(known[request.photo], request.before), paint_small(known[request.like], request.like_as)
@@ -130,9 +131,9 @@ def match_tones_of(studio: InStudio, request: Matching) -> Curves:
 
 
 @router.get("/photos/{checksum}/{kind}", response_class=FileResponse)
-def photo_picture(studio: InStudio, checksum: str, kind: Literal["thumb", "proxy"]) -> FileResponse:
+def photo_picture(photos: InPhotos, checksum: str, kind: Literal["thumb", "proxy"]) -> FileResponse:
     """A photo's thumbnail or proxy, upright, sRGB, JPEG."""
-    path = studio.photos.path(checksum, kind)
+    path = photos.path(checksum, kind)
     if not path.exists():
         raise NotFound("There is no such photo.")
     return FileResponse(

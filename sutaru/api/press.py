@@ -20,6 +20,7 @@ from ..work.tasks import look_over
 from .description import upload
 from .jobs import receive
 from .messages import Message
+from .stores import InJobs, InSheets
 from .studio import InStudio
 
 router = APIRouter(prefix="/api", tags=["press"])
@@ -45,9 +46,9 @@ class PressFacts(Message):
 
 
 @router.get("/drawn/{key}/figures")
-def figures(studio: InStudio, key: str, x: OnPage, y: OnPage) -> Figures:
+def figures(sheets: InSheets, key: str, x: OnPage, y: OnPage) -> Figures:
     """What the lab's press makes of one place of a sheet, page mm."""
-    figures_here = studio.sheets.figures(key, (x, y))
+    figures_here = sheets.figures(key, (x, y))
     if figures_here is None:
         raise NotFound("This place is not on the sheet.")
     return figures_here
@@ -55,11 +56,11 @@ def figures(studio: InStudio, key: str, x: OnPage, y: OnPage) -> Figures:
 
 @router.get("/drawn/{key}/printed", response_class=Response)
 def show_print(
-    studio: InStudio, key: str, x: OnPage, y: OnPage, how: Sharpening = "none", surface: PaperSurface = "glossy",
+    sheets: InSheets, key: str, x: OnPage, y: OnPage, how: Sharpening = "none", surface: PaperSurface = "glossy",
     side: Annotated[int, Query(ge=64, le=800)] = 480,
 ) -> Response:  # fmt: skip
     """A square of a sheet as its file will have it, about a place (page mm), at the lab's ppi, sharpened so: JPEG."""
-    picture = studio.sheets.paint_print(key, (x, y), side, how, surface)
+    picture = sheets.paint_print(key, (x, y), side, how, surface)
     return Response(picture, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=3600"})
 
 
@@ -71,7 +72,7 @@ async def verify_file(
     lab: Annotated[str, Query(max_length=64)] = "",
 ) -> Report:  # fmt: skip
     """Looks a print file over (the request's body), whoever made it: against the standard that it names, and a lab sheet."""
-    sheet = studio.lab(lab) if lab else None
+    sheet = studio.catalogue.lab(lab) if lab else None
     called = plain_name(name)
     path = await receive(studio, request.stream(), BUNDLE_BYTES, called)
 
@@ -97,9 +98,9 @@ def presses() -> list[PressFacts]:
 
 
 @router.get("/jobs/{job}/names")
-def names(studio: InStudio, job: str, pattern: Annotated[str, Query(max_length=80)] = "") -> FileNames:
+def names(jobs: InJobs, job: str, pattern: Annotated[str, Query(max_length=80)] = "") -> FileNames:
     """What a job's files are called by its lab sheet's pattern, or by another one that is tried."""
-    document = studio.jobs.head(job).job
+    document = jobs.head(job).job
     if pattern:
         try:
             lab = LabSheet.model_validate({**document.lab.model_dump(), "naming": pattern})

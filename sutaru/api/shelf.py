@@ -8,6 +8,7 @@ from ..core.edits.apply import apply
 from ..core.edits.kinds import BringIn, Fill
 from ..core.errors import NotFound
 from ..shelf.pictures import find_picture
+from .catalogue import InCatalogue
 from .jobs import cover_picture
 from .models.templates import OrnamentPiece, SheetCard, TemplateCard
 from .samples import sample_photos
@@ -22,7 +23,7 @@ def templates(studio: InStudio) -> list[TemplateCard]:
     archived = studio.templates.list_archived()
     return [
         card(studio, template, archived)
-        for template in (*studio.templates.list_all(), *studio.shelf.templates.values())
+        for template in (*studio.templates.list_all(), *studio.catalogue.shelf.templates.values())
     ]
 
 
@@ -38,7 +39,7 @@ def card(studio: Studio, template: Template, archived: set[str] | None = None) -
     return TemplateCard(
         id=template.id, name=template.name, product=template.product, occasion=template.occasion, note=template.note,
         orientation=template.orientation, sheets=sheets, tags=list(template.tags),
-        proportions=list(template.proportions), own=template.id not in studio.shelf.templates,
+        proportions=list(template.proportions), own=template.id not in studio.catalogue.shelf.templates,
         revision=template.revision, group=template.group,
         months=sum(sheet.role == "month" and not sheet.layout.shows_year for sheet in template.sheets),
         year=any(sheet.role == "month" and sheet.layout.shows_year for sheet in template.sheets),
@@ -53,7 +54,7 @@ def template_picture(studio: InStudio, template: str, sheet: str, width: int = 4
     shipped = find_picture(template, sheet, width)
     if shipped and studio.card.get_written() is None:
         return FileResponse(shipped, media_type="image/webp", headers={"Cache-Control": "max-age=3600"})
-    entry = studio.template(template)
+    entry = studio.catalogue.template(template)
     answer = cover_picture(studio, f"template {entry.id}", fill_with_samples(studio, entry), sheet, "", width)
     answer.headers["Cache-Control"] = "max-age=3600"  # the address says the revision
     return answer
@@ -61,7 +62,7 @@ def template_picture(studio: InStudio, template: str, sheet: str, width: int = 4
 
 def fill_with_samples(studio: Studio, template: Template) -> Job:
     """The template as a job, its openings filled with the sample photos, each as often as need be."""
-    lab = next(iter(studio.shelf.labs.values()))
+    lab = next(iter(studio.catalogue.shelf.labs.values()))
     job = Job(name=template.name, template=template.id, product=template.product, sheets=template.sheets, lab=lab,
               making=Making(), studio=studio.card.get_written())  # fmt: skip
     samples = sample_photos(studio)
@@ -71,21 +72,21 @@ def fill_with_samples(studio: Studio, template: Template) -> Job:
 
 
 @router.get("/ornaments")
-def ornaments(studio: InStudio) -> list[OrnamentPiece]:
+def ornaments(catalogue: InCatalogue) -> list[OrnamentPiece]:
     """The shelf's ornaments, by kind."""
-    return [OrnamentPiece(kind=p.kind, name=p.name, asset=p.asset, ratio=p.ratio) for p in studio.shelf.ornaments]
+    return [OrnamentPiece(kind=p.kind, name=p.name, asset=p.asset, ratio=p.ratio) for p in catalogue.shelf.ornaments]
 
 
 @router.get("/ornaments/{asset}.svg", response_class=Response)
-def ornament(studio: InStudio, asset: str) -> Response:
+def ornament(catalogue: InCatalogue, asset: str) -> Response:
     """An ornament's drawing."""
-    if asset not in {piece.asset for piece in studio.shelf.ornaments}:
+    if asset not in {piece.asset for piece in catalogue.shelf.ornaments}:
         raise NotFound("There is no such ornament.", "Choose one of the shelf.")
     headers = {"Cache-Control": "max-age=31536000, immutable"}
-    return Response(studio.shelf.files[asset], media_type="image/svg+xml", headers=headers)
+    return Response(catalogue.shelf.files[asset], media_type="image/svg+xml", headers=headers)
 
 
 @router.get("/labs")
-def labs(studio: InStudio) -> list[LabSheet]:
+def labs(catalogue: InCatalogue) -> list[LabSheet]:
     """All lab sheets."""
-    return list(studio.labs.values())
+    return list(catalogue.labs.values())

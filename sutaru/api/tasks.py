@@ -10,6 +10,7 @@ from starlette.background import BackgroundTask
 
 from ..core.errors import NotFound
 from ..core.press.exporting import MANIFEST, plain_file_name
+from .long_work import InLongWork
 from .models.job_heads import ExportRequest, TaskState
 from .studio import InStudio, Studio
 
@@ -17,33 +18,33 @@ router = APIRouter(prefix="/api", tags=["tasks"])
 
 
 @router.get("/jobs/{job}/tasks")
-def tasks(studio: InStudio, job: str) -> list[TaskState]:
+def tasks(work: InLongWork, job: str) -> list[TaskState]:
     """Long work of a job, the newest first."""
-    return [studio.state(task) for task in studio.board.tasks.list_of_job(job)]
+    return work.list_of_job(job)
 
 
 @router.get("/tasks/{task}")
-def task_state(studio: InStudio, task: str) -> TaskState:
+def task_state(work: InLongWork, task: str) -> TaskState:
     """How one task stands."""
-    return studio.state(studio.board.tasks.get(task))
+    return work.get(task)
 
 
 @router.post("/tasks/{task}/stop")
-def stop(studio: InStudio, task: str) -> TaskState:
+def stop(work: InLongWork, task: str) -> TaskState:
     """Stops a task; what it had written is deleted."""
-    return studio.state(studio.board.stop(task))
+    return work.stop(task)
 
 
 @router.post("/tasks/{task}/again", status_code=202)
-def run_task_again(studio: InStudio, task: str) -> TaskState:
+def run_task_again(work: InLongWork, task: str) -> TaskState:
     """Runs what was asked once more, as a task of its own."""
-    return studio.state(studio.run_again(task))
+    return work.state(work.run_again(task))
 
 
 @router.post("/jobs/{job}/exports", status_code=202)
-def export(studio: InStudio, job: str, request: ExportRequest) -> TaskState:
+def export(work: InLongWork, job: str, request: ExportRequest) -> TaskState:
     """Begins an export of the job as it stands. Refused while a stop is neither mended nor accepted."""
-    return studio.state(studio.export(job, request))
+    return work.state(work.export(job, request))
 
 
 def files_of(studio: Studio, identity: str) -> dict[str, Path]:

@@ -136,8 +136,8 @@ def _find_watched(watcher: Watcher, name: str) -> Path:
 
 
 def _describe_watched(studio: Studio, watcher: Watcher, folder: Path, rule: Rule) -> Watched:
-    studio.template(rule.template)
-    studio.lab(rule.lab)
+    studio.catalogue.template(rule.template)
+    studio.catalogue.lab(rule.lab)
     write_rule(folder, rule)
     studio.events.say("watched", folder.name)
     return list_watched(studio, watcher)

@@ -73,8 +73,8 @@ class Watcher:
         wrong = path.with_name(WRONG)
         try:
             rule = read_rule(path)
-            self._studio.template(rule.template)
-            self._studio.lab(rule.lab)
+            self._studio.catalogue.template(rule.template)
+            self._studio.catalogue.lab(rule.lab)
         except SutaruError as error:
             if read_words(wrong) != str(error):
                 with write_whole(wrong) as file:
@@ -138,7 +138,7 @@ class Watcher:
         try:
             studio.jobs.head(identity)
         except NotFound:
-            template, lab = studio.template(rule.template), studio.lab(rule.lab)
+            template, lab = studio.catalogue.template(rule.template), studio.catalogue.lab(rule.lab)
             name = plain_name(displayable_name(folder))[:120]
             job = Job(
                 name=name, customer=name, template=template.id, product=template.product, sheets=template.sheets, lab=lab,
@@ -170,7 +170,9 @@ class Watcher:
         if not rule.export:
             return {"state": "waits", "why": "Its rule says so."}
         try:
-            task = studio.export(job, ExportRequest(lab=rule.lab, edition="*", format=rule.format, transparent=False))
+            task = studio.long_work.export(
+                job, ExportRequest(lab=rule.lab, edition="*", format=rule.format, transparent=False)
+            )
         except ExportRefused as error:
             return {"state": "waits", "why": str(error)}
         done = self._wait_for_task(task.id)

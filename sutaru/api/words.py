@@ -18,6 +18,7 @@ from .description import upload
 from .jobs import receive
 from .models.new_jobs import Country, DatesRead, LocaleName, Region
 from .models.templates import FontFamily
+from .stores import InParts
 from .studio import InStudio
 
 router = APIRouter(prefix="/api/words", tags=["words"])
@@ -61,9 +62,9 @@ def font_file(font: Name, weight: Annotated[int, Query(ge=0, le=900)] = 0, slant
 
 
 @router.get("/font/{asset}", response_class=Response)
-def get_brought_font(studio: InStudio, asset: str) -> Response:
+def get_brought_font(parts: InParts, asset: str) -> Response:
     """A font that was brought in."""
-    data = read_asset(studio.parts.asset(asset))
+    data = read_asset(parts.asset(asset))
     if data.kind != "font":
         raise NotFound("This is no font.", "Choose a TTF or OTF.")
     return Response(data.data, media_type="font/ttf", headers=FOR_LONG)

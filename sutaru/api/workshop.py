@@ -27,6 +27,7 @@ from .models.new_jobs import Started
 from .models.templates import Begin, Keep, Kept, PickArea, PickedArea, ReadFile, TemplateCard
 from .samples import sample_photos
 from .shelf import card
+from .stores import InJobs
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api", tags=["workshop"])
@@ -36,11 +37,11 @@ FILLED_AT_ONCE = 60  # openings that are filled with samples as the workshop ope
 @router.post("/workshop", status_code=201)
 def begin(studio: InStudio, request: Begin) -> Started:
     """Opens a template in the workshop: from nothing, from a lab's blank, from a template of the shelf, from a job's sheets."""
-    lab = studio.lab(request.lab or next(iter(studio.shelf.labs)))
+    lab = studio.catalogue.lab(request.lab or next(iter(studio.catalogue.shelf.labs)))
     making, product, origin = Making(), request.product, "from-nothing"
     sheets: tuple[Sheet, ...]
     if request.template:
-        template = studio.template(request.template)
+        template = studio.catalogue.template(request.template)
         template_id = template.id if request.revise and studio.templates.newest_revision(template.id) else ""
         if request.revise and not template_id:
             raise EditRefused("This template ships with Sutaru and is never changed.", "Make a new one from it.")
@@ -67,7 +68,7 @@ def begin(studio: InStudio, request: Begin) -> Started:
 def _blank_sheet(studio: Studio, request: Begin) -> Sheet:
     """An empty sheet: as a lab's blank, or of the size asked for."""
     if request.blank:
-        blank = next((b for b in studio.lab(request.lab).blanks if b.id == request.blank), None)
+        blank = next((b for b in studio.catalogue.lab(request.lab).blanks if b.id == request.blank), None)
         if blank is None:
             raise NotFound("This lab has no such blank.", "Choose another.")
         lines: tuple[Line, ...] = blank.lines
@@ -128,7 +129,7 @@ def _read(studio: Studio, path: Path, name: str, areas: str, guide: bool, width_
     sheets_json, files, notes, how = studio.door.bundle(name, read_file, str(path), name, areas, guide, width_mm)
     studio.parts.add_assets(files)
     sheets = tuple(Sheet.model_validate_json(data) for data in sheets_json)
-    lab = next(iter(studio.shelf.labs.values()))
+    lab = next(iter(studio.catalogue.shelf.labs.values()))
     title = name.rsplit(".", 1)[0][:120] or "A file"
     making = Making(read=tuple(note[:400] for note in notes[:60]))
     job = Job(name=title, template="from-nothing", product="collage", sheets=sheets, lab=lab, making=making,
@@ -174,9 +175,9 @@ def export_svg(studio: InStudio, job: str, sheet: str) -> Response:
 
 
 @router.get("/jobs/{job}/keep")
-def list_left_behind(studio: InStudio, job: str, edition: Annotated[str, Query(max_length=64)] = "") -> list[str]:
+def list_left_behind(jobs: InJobs, job: str, edition: Annotated[str, Query(max_length=64)] = "") -> list[str]:
     """What a template of a job's sheets will not have, in words."""
-    document = studio.jobs.head(job).job
+    document = jobs.head(job).job
     return describe_left_behind(document, edition_of(document, edition))
 
 
@@ -198,7 +199,7 @@ def keep(studio: InStudio, job: str, request: Keep) -> Kept:
                           "" if request.as_new else making.own),
     )  # fmt: skip
     template_id = "" if request.as_new else making.own
-    kept_template = studio.templates.keep(template, set(studio.shelf.templates), template_id)
+    kept_template = studio.templates.keep(template, set(studio.catalogue.shelf.templates), template_id)
     if document.making is not None:
         making_after = making.copy_with(
             own=kept_template.id,
@@ -216,7 +217,7 @@ def keep(studio: InStudio, job: str, request: Keep) -> Kept:
 
 def _group(studio: Studio, identity: str, template_id: str) -> str:
     """What a template is a variant of: the one that is named, or what that is one of. Raises NotFound."""
-    group = studio.template(identity).group if identity else ""
+    group = studio.catalogue.template(identity).group if identity else ""
     return "" if group == template_id else group
 
 
@@ -233,7 +234,7 @@ def unarchive_template(studio: InStudio, template: str) -> TemplateCard:
 
 
 def _move_template(studio: Studio, identity: str, is_archived: bool) -> TemplateCard:
-    entry = studio.template(identity)
+    entry = studio.catalogue.template(identity)
     studio.templates.archive(identity, is_archived)
     studio.events.say("templates", identity)
     return card(studio, entry)
@@ -242,7 +243,7 @@ def _move_template(studio: Studio, identity: str, is_archived: bool) -> Template
 @router.get("/templates/{template}/file", response_class=FileResponse)
 def template_file(studio: InStudio, template: str) -> FileResponse:
     """A template as a .sutaru-template file."""
-    entry = studio.template(template)
+    entry = studio.catalogue.template(template)
     path = studio.photos.incoming / f"template-{secrets.token_hex(6)}"
     write_template_file(path, entry, studio.parts.asset)
     return FileResponse(
@@ -268,6 +269,8 @@ async def template_from_file(studio: InStudio, request: Request) -> TemplateCard
 def _take(studio: Studio, path: Path) -> TemplateCard:
     template_json, assets = studio.door.bundle("This template", read_template, str(path))
     studio.parts.add_assets(assets)
-    kept_template = studio.templates.keep(Template.model_validate_json(template_json), set(studio.shelf.templates))
+    kept_template = studio.templates.keep(
+        Template.model_validate_json(template_json), set(studio.catalogue.shelf.templates)
+    )
     studio.events.say("templates", kept_template.id)
     return card(studio, kept_template)

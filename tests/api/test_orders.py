@@ -172,7 +172,7 @@ def test_lab_sheets_are_taken_from_the_lab_and_editions_go_to_addresses_of_their
         here = {one["sheet"]["id"]: one["here"] for one in client.get("/api/lab").json()["sheets"]}
         assert here["samphire-prints"] == "other"
         client.post("/api/lab/sheets/samphire-prints")
-        assert studio.lab("samphire-prints").ppi_target == 300
+        assert studio.catalogue.lab("samphire-prints").ppi_target == 300
         # A job for it, two editions, one of them sent elsewhere, on film.
         job = start(client, "card-portrait", lab="samphire-prints")
         bring(client, job, pile[1][0])

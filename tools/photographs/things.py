@@ -118,9 +118,11 @@ def add_beach(
     v, u = np.mgrid[0:1:1500j, 0:1:700j]
     y = shore_m - 0.5 + v**2.2 * (far_m - shore_m + 0.5)
     x = (u - 0.5) * 520 * (0.05 + (y + 3) / far_m)
-    band = lambda at, wide: np.exp(
-        -(((y - shore_m - at - 0.8 * noise(x * 0.18, x * 0, seed + int(at), 3)) / wide) ** 2)
-    )  # noqa: E731
+
+    def band(at_m: float, wide_m: float) -> Floats:
+        wander = 0.8 * noise(x * 0.18, x * 0, seed + int(at_m), 3)
+        return np.asarray(np.exp(-(((y - shore_m - at_m - wander) / wide_m) ** 2)))
+
     lace = 0.55 + 0.6 * noise(x * 1.5, y * 1.5, seed + 4, 4)
     foam = np.clip((band(0.4, 0.5) + 0.9 * band(4, 0.8) + 0.8 * band(10, 0.9) + 0.5 * band(19, 0.8)) * lace, 0, 1)[
         ..., None
