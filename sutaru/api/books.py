@@ -20,10 +20,10 @@ from ..core.press.proof import read_remarks, write_proof
 from ..work.tasks import PLAN
 from .catalogue import InCatalogue
 from .description import upload
-from .jobs import cover_picture
 from .long_work import InLongWork
 from .models.books import LayoutChoice, PlanRequest
 from .models.job_heads import EditRequest, JobHead, TaskState
+from .pictures import cover_picture
 from .samples import sample_photos
 from .studio import InStudio, Studio
 

@@ -1,45 +1,34 @@
 """Jobs: starting, listing, duplicating, editing, their history, their bundles."""
 
 import contextlib
-import secrets
-from collections.abc import AsyncIterator, Iterator
+from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import date
-from pathlib import Path
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request, Response
-from fastapi.concurrency import run_in_threadpool
-from fastapi.responses import FileResponse
-from starlette.background import BackgroundTask
+from fastapi import APIRouter, Query, Response
 
-from ..core import limits
 from ..core.books.contact import contact_job
 from ..core.cards import begin_card
 from ..core.checks import Finding, check_job
-from ..core.document import Edition, Job, Photo, Pile, Template
-from ..core.document.photo import UNSAID
+from ..core.document import Edition, Job, Template
 from ..core.edits.apply import apply
 from ..core.edits.calendars import months_of
 from ..core.edits.editions import differences, remove_photos
 from ..core.edits.kinds import BringIn, Fill, Rename, Say, SetCalendar, TakeCard
-from ..core.errors import EditRefused, FileRefused, NotFound
-from ..core.formats.bundle import write_bundle
-from ..core.press.exporting import EVERY, plain_file_name
-from ..store import Head, Listed, Sort, StoreFailed, Which
-from ..work.tasks import read_bundle, take_from_bundle
-from .description import upload
-from .models.job_heads import BackRequest, EditRequest, HistoryState, JobHead, Known, PreviewRequest, StateName
+from ..core.errors import FileRefused, NotFound
+from ..core.press.exporting import EVERY
+from ..store import Listed, Sort, StoreFailed, Which
+from .models.job_heads import EditRequest, JobHead, Known, PreviewRequest
 from .models.job_list import JobCard, JobList
 from .models.new_jobs import Contact, Duplicate, NewJob, Started
 from .models.photos import Compared, VariantSheets
+from .pictures import answer_picture, bound_width, paint_sheet
 from .samples import sample_photos
 from .sheets import Drawing, Picture
-from .stores import InJobs
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api/jobs", tags=["jobs"])
-Number = Annotated[int, Query(ge=1, le=2**53)]
 
 
 @router.get("")
@@ -128,7 +117,7 @@ def start(studio: InStudio, request: NewJob) -> Started:
         )
     if request.samples:
         job = apply(job, BringIn(photos=tuple(sample_photos(studio))))
-    return _describe_started(studio, studio.jobs.create(job))
+    return describe_started(studio, studio.jobs.create(job))
 
 
 def _begin_from_template(studio: Studio, request: NewJob) -> Job:
@@ -151,7 +140,7 @@ def _variants(studio: Studio, template: Template) -> tuple[str, ...]:
     return ids[:20] if len(ids) > 1 else ()
 
 
-def _describe_started(studio: Studio, identity: str) -> Started:
+def describe_started(studio: Studio, identity: str) -> Started:
     studio.events.say("shelf", identity)
     return Started(id=identity)
 
@@ -168,7 +157,7 @@ def duplicate(studio: InStudio, job: str, request: Duplicate) -> Started:
     job_begun = apply(job_begun, Rename(name=request.name, customer=customer, order_number=request.order_number))
     if card := studio.card.get_written():
         job_begun = apply(job_begun, TakeCard(card=card))
-    return _describe_started(studio, studio.jobs.create(job_begun, f"begin from {before.name}"))
+    return describe_started(studio, studio.jobs.create(job_begun, f"begin from {before.name}"))
 
 
 @router.get("/{job}/variants")
@@ -192,7 +181,7 @@ def contact(studio: InStudio, job: str, request: Contact) -> Started:
     photos = [photo for photo in before.photos if (photo.id in request.photos if request.photos else not photo.aside)]
     name = f"{before.name[:100]}, contact sheet"
     sheet_job = contact_job(name, photos, before.lab, request.width_mm, request.height_mm, request.columns)
-    return _describe_started(studio, studio.jobs.create(apply(sheet_job, Rename(name=name, customer=before.customer))))
+    return describe_started(studio, studio.jobs.create(apply(sheet_job, Rename(name=name, customer=before.customer))))
 
 
 def _fields(job: Job) -> dict[str, object]:
@@ -232,7 +221,7 @@ def _describe_moved(studio: Studio, job: str) -> JobCard:
     return _card(studio, studio.jobs.get_listed(job))
 
 
-def _json(body: bytes, status: int = 200) -> Response:
+def json_answer(body: bytes, status: int = 200) -> Response:
     # Already valid: written out once, not checked again.
     return Response(body, status, media_type="application/json")
 
@@ -245,7 +234,7 @@ def head(studio: InStudio, job: str, have: Has = "", edition: Has = "", view: Ha
     """Where a job stands, with what is new since the root that the asker has."""
     with _note_unreadable(studio, job):
         head_now = studio.jobs.head(job)
-    return _json(studio.heads.answer(head_now, Known(have=have, edition=edition, view=view)))
+    return json_answer(studio.heads.answer(head_now, Known(have=have, edition=edition, view=view)))
 
 
 @contextmanager
@@ -263,7 +252,7 @@ def _note_unreadable(studio: Studio, job: str) -> Iterator[None]:
 @router.post("/{job}/edits", response_model=JobHead)
 def edit(studio: InStudio, job: str, request: EditRequest) -> Response:
     """Applies an edit. It is stored when this answers; or a task has begun that will, and stands in the answer."""
-    return _json(studio.edit(job, request))
+    return json_answer(studio.edit(job, request))
 
 
 @router.post("/{job}/sheets/{sheet}/preview", response_class=Response)
@@ -278,32 +267,6 @@ def preview(studio: InStudio, job: str, sheet: str, request: PreviewRequest) -> 
         raise NotFound("There is no such sheet.")
     picture = studio.sheets.paint(Drawing(job, after, sheet, request.edition, {}), request.width)
     return Response(picture.jpeg, media_type="image/jpeg")
-
-
-def _check_settled(studio: Studio, job: str) -> None:
-    """Raises EditRefused while photos come in: going back would drop some, and they would bury what can be redone."""
-    if studio.finder.imports_into(job):
-        raise EditRefused("Photos are coming in.", "Undo when they are in, or stop them first.")
-
-
-@router.post("/{job}/undo", response_model=JobHead)
-def undo(studio: InStudio, job: str, known: BackRequest) -> Response:
-    """Takes the last edit back."""
-    _check_settled(studio, job)
-    return _json(studio.editor.announce_head(studio.jobs.undo(job, known.seq), known))
-
-
-@router.post("/{job}/redo", response_model=JobHead)
-def redo(studio: InStudio, job: str, known: BackRequest) -> Response:
-    """Brings back what was undone last."""
-    _check_settled(studio, job)
-    return _json(studio.editor.announce_head(studio.jobs.redo(job, known.seq), known))
-
-
-@router.post("/{job}/last-good")
-def last_good(studio: InStudio, job: str) -> Started:
-    """Goes back to the newest state of a job that can be read, shown and measured."""
-    return _describe_started(studio, studio.editor.last_good(job))
 
 
 @router.get("/{job}/compare")
@@ -341,166 +304,18 @@ def findings(studio: InStudio, job: str, edition: Has = "") -> list[Finding]:
         raise NotFound("There is no such edition in this job.", "Choose another.") from None
 
 
-@router.get("/{job}/history")
-def history(jobs: InJobs, job: str, before: Number = 2**53) -> list[HistoryState]:
-    """What was done, the newest first, up to 200 states; those of one gesture are one entry."""
-    head_now, line = jobs.head(job), jobs.line(job)
-    states: list[HistoryState] = []
-    gesture: str | None = None
-    for state in jobs.history(job, 200, before):
-        last = states[-1] if states else None
-        if last and gesture and gesture == state.gesture and last.parent == state.number and not state.named:
-            states[-1] = last.model_copy(update={"steps": last.steps + 1, "parent": state.parent})
-            continue
-        gesture = state.gesture
-        states.append(
-            HistoryState(
-                number=state.number, parent=state.parent, label=state.label, made=state.made, named=state.named, steps=1,
-                here=state.number == head_now.number, undone=state.number not in line,
-            )
-        )  # fmt: skip
-    return states
-
-
-@router.post("/{job}/history/{number}", response_model=JobHead)
-def go_to(studio: InStudio, job: str, number: int, known: Known) -> Response:
-    """Goes to a state of the history. What was done since stays in it."""
-    _check_settled(studio, job)
-    return _json(studio.editor.announce_head(studio.jobs.go_to(job, _bound_number(number)), known))
-
-
-@router.put("/{job}/history/{number}", status_code=204)
-def name_state(studio: InStudio, job: str, number: int, request: StateName) -> None:
-    """Gives a state a name."""
-    studio.jobs.name_state(job, _bound_number(number), request.name.strip())
-    studio.events.say("history", job)
-
-
-def _bound_number(number: int) -> int:
-    if not 1 <= number <= 2**53:
-        raise NotFound("This job, or this state of it, does not exist.", "Choose one of the history.")
-    return number
-
-
-@router.get("/{job}/history/{number}/picture", response_class=Response)
-def state_picture(
-    studio: InStudio, job: str, number: int, sheet: Has = "", edition: Has = "", width: int = 320
-) -> Response:
-    """A sheet as it was in a state, as JPEG."""
-    was = studio.jobs.get_state(job, _bound_number(number))
-    known = {e.id for e in was.editions}
-    return cover_picture(studio, job, was, sheet, edition if edition in known else "", width)
-
-
 @router.get("/{job}/cover/{root}", response_class=Response)
 def cover(studio: InStudio, job: str, root: str, width: int = 320) -> Response:
     """A job's first sheet as it stands, as JPEG. ``root`` is where it stands, so that the picture may be kept for ever."""
-    width = _bound_width(width)
+    width = bound_width(width)
     if kept_picture := studio.pictures.get(root, width):
         return answer_picture(Picture(kept_picture))
     with _note_unreadable(studio, job):
         head_now = studio.jobs.head(job)
-    picture = _paint(studio, job, head_now.job, "", "", width)
+    picture = paint_sheet(studio, job, head_now.job, "", "", width)
     answer = answer_picture(picture)
     if root != head_now.root:
         answer.headers["Cache-Control"] = "no-store"
     elif picture.whole:
         studio.pictures.put(root, width, picture.jpeg)
     return answer
-
-
-FOR_EVER = {"Cache-Control": "private, max-age=31536000, immutable"}
-
-
-def cover_picture(studio: Studio, where: str, job: Job, sheet: str, edition: str, width: int) -> Response:
-    """A sheet of a job, or its first, as JPEG that may be kept for ever."""
-    return answer_picture(_paint(studio, where, job, sheet, edition, _bound_width(width)))
-
-
-def _paint(studio: Studio, where: str, job: Job, sheet: str, edition: str, width: int) -> Picture:
-    keys = studio.sheets.keys(where, job, edition)
-    number = next((n for n, entry in enumerate(job.sheets) if entry.id == sheet), 0)
-    return studio.sheets.picture(keys[number], width)
-
-
-def _bound_width(width: int) -> int:
-    return min(max(width, 60), 1600)
-
-
-def answer_picture(picture: Picture) -> Response:
-    """A picture's answer: kept for ever by its name, unless something in it could not be read this time."""
-    headers = FOR_EVER if picture.whole else {"Cache-Control": "no-store"}
-    return Response(picture.jpeg, media_type="image/jpeg", headers=headers)
-
-
-@router.get("/{job}/bundle", response_class=FileResponse)
-def bundle(studio: InStudio, job: str) -> FileResponse:
-    """The job with its photos as a .sutaru bundle."""
-    head_now: Head = studio.jobs.head(job)
-    path = studio.photos.incoming / f"bundle-{secrets.token_hex(6)}"
-    write_bundle(path, head_now.job, lambda photo: studio.photos.path(photo.checksum), studio.parts.asset)
-    return FileResponse(
-        path, filename=f"{plain_file_name(head_now.job.name) or 'job'}.sutaru", media_type="application/zip",
-        background=BackgroundTask(path.unlink, missing_ok=True),
-    )  # fmt: skip
-
-
-@router.post(
-    "/from-bundle",
-    status_code=201,
-    openapi_extra=upload("A job with its photos, as it is written by GET of its bundle.", "application/zip"),
-)
-async def begin_from_bundle(studio: InStudio, request: Request) -> Started:
-    """Takes a bundle (the request's body) in as a new job."""
-    path = await receive(studio, request.stream(), limits.BUNDLE_BYTES, "This bundle")
-    try:
-        return _describe_started(studio, await run_in_threadpool(_take_bundle, studio, path))
-    finally:
-        path.unlink(missing_ok=True)
-
-
-def _take_bundle(studio: Studio, path: Path) -> str:
-    job_json, assets = studio.door.bundle("This bundle", read_bundle, str(path))
-    job = Job.model_validate_json(job_json)
-    facts = {photo.id: _measure_bundled(studio, path, photo) for photo in job.photos}
-    studio.parts.add_assets(assets)
-    pile = tuple(
-        facts[photo.id].copy_with(name=photo.name, **{k: getattr(photo, k) for k in UNSAID}) for photo in job.photos
-    )
-    return studio.jobs.create(job.copy_with(pile=Pile(photos=pile)), "open a bundle")
-
-
-def _measure_bundled(studio: Studio, bundle: Path, photo: Photo) -> Photo:
-    """What is known of a bundle's photo, measured from its file, whatever the bundle says of it."""
-    known = studio.photos.find_known(photo.checksum)
-    if known:
-        return known[0]
-    upload = studio.photos.incoming / f"unpacked-{secrets.token_hex(6)}"
-    try:
-        taken, proxy, thumb, width = studio.door.photo(
-            photo.name, take_from_bundle, str(bundle), photo.model_dump_json(), str(upload)
-        )
-        studio.photos.keep(taken, upload, proxy, thumb, width)
-        studio.finder.add(taken.checksum)
-        return taken
-    finally:
-        upload.unlink(missing_ok=True)
-
-
-async def receive(studio: Studio, stream: AsyncIterator[bytes], most: int, what: str) -> Path:
-    """Writes a request's body to a file of ours. Raises FileRefused over the budget; then nothing is left."""
-    path = studio.photos.incoming / f"upload-{secrets.token_hex(8)}"
-    size = 0
-    try:
-        with path.open("wb") as file:
-            async for chunk in stream:
-                size += len(chunk)
-                if size > most:
-                    raise FileRefused(
-                        f"{what} is larger than {most // limits.MB} MB.", "Make it smaller and bring it in again."
-                    )
-                file.write(chunk)
-    except BaseException:
-        path.unlink(missing_ok=True)
-        raise
-    return path

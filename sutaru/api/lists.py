@@ -11,10 +11,10 @@ from ..core.edits.lists import RowDone, apply_list
 from ..core.lists import Meaning, Table, list_meanings, match_columns, read_list
 from ..core.lists.list_file import MOST_BYTES
 from .description import upload
-from .jobs import receive
 from .messages import Message
 from .stores import InJobs
 from .studio import InStudio
+from .uploads import receive
 
 router = APIRouter(prefix="/api", tags=["lists"])
 

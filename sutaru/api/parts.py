@@ -14,13 +14,15 @@ from ..core.fitting import cost, ppi_picture
 from ..core.formats.assets import Asset, read_asset
 from ..core.limits import OVERLAY_BYTES, PICTURE_SIDE
 from .description import upload
-from .jobs import FOR_EVER, Has, answer_picture, receive
+from .jobs import Has
 from .models.parts import PartNames, PartsOf
 from .models.photos import PpiCell, Ranked
 from .models.templates import AssetKept
+from .pictures import FOR_EVER, answer_picture
 from .sheets import Picture, proof_of
 from .stores import InParts, InSheets
 from .studio import InStudio, Studio
+from .uploads import receive
 
 router = APIRouter(prefix="/api", tags=["parts"])
 

@@ -17,8 +17,8 @@ from ..core.errors import FileRefused, NotFound
 from ..core.mending import apply_recipe, detect_upright, select_subject
 from ..core.mending.touch_proposals import LOOKED_PX, What, choose_covers, eye_at, grey_at, propose_touches
 from ..core.press.raster import jpeg_bytes
-from .jobs import FOR_EVER
 from .messages import Message
+from .pictures import FOR_EVER
 from .studio import InStudio, Studio
 from .tiles import LEVELS
 

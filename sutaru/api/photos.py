@@ -24,11 +24,11 @@ from ..shelf import sample_ids
 from ..store import Head
 from ..work.tasks import take_in
 from .description import upload
-from .jobs import receive
 from .messages import Message
 from .models.photos import BroughtIn, PhotoIds
 from .stores import InPhotos
 from .studio import InStudio, Studio
+from .uploads import receive
 
 router = APIRouter(prefix="/api", tags=["photos"])
 

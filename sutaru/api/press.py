@@ -18,10 +18,10 @@ from ..core.press.exporting import file_stems, has_equal_names
 from ..core.verifying.report import Report
 from ..work.tasks import look_over
 from .description import upload
-from .jobs import receive
 from .messages import Message
 from .stores import InJobs, InSheets
 from .studio import InStudio
+from .uploads import receive
 
 router = APIRouter(prefix="/api", tags=["press"])
 

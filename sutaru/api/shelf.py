@@ -9,8 +9,8 @@ from ..core.edits.kinds import BringIn, Fill
 from ..core.errors import NotFound
 from ..shelf.pictures import find_picture
 from .catalogue import InCatalogue
-from .jobs import cover_picture
 from .models.templates import OrnamentPiece, SheetCard, TemplateCard
+from .pictures import cover_picture
 from .samples import sample_photos
 from .studio import InStudio, Studio
 

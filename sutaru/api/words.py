@@ -15,11 +15,11 @@ from ..core.words.calendars import country_name, list_fallen_away, window_of
 from ..core.words.faces import nearest
 from ..core.words.fields import LOCALES, find_locale
 from .description import upload
-from .jobs import receive
 from .models.new_jobs import Country, DatesRead, LocaleName, Region
 from .models.templates import FontFamily
 from .stores import InParts
 from .studio import InStudio
+from .uploads import receive
 
 router = APIRouter(prefix="/api/words", tags=["words"])
 FOR_LONG = {"Cache-Control": "max-age=86400"}

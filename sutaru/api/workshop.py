@@ -22,13 +22,14 @@ from ..core.formats.template_file import write_template_file
 from ..core.press.exporting import plain_file_name
 from ..work.tasks import pick_area, read_file, read_template
 from .description import upload
-from .jobs import edition_of, receive
+from .jobs import edition_of
 from .models.new_jobs import Started
 from .models.templates import Begin, Keep, Kept, PickArea, PickedArea, ReadFile, TemplateCard
 from .samples import sample_photos
 from .shelf import card
 from .stores import InJobs
 from .studio import InStudio, Studio
+from .uploads import receive
 
 router = APIRouter(prefix="/api", tags=["workshop"])
 FILLED_AT_ONCE = 60  # openings that are filled with samples as the workshop opens
