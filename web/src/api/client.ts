@@ -134,8 +134,8 @@ export async function answer<T>(
 export async function sent<T>(path: string, body: BodyInit, signal?: AbortSignal): Promise<T> {
   return answer<T>(
     fetch(path, { method: "POST", body, signal }).then(async (response) => {
-      const said = await response.json().catch(() => undefined);
-      return response.ok ? { data: said, response } : { error: said ?? {}, response };
+      const body = await response.json().catch(() => undefined);
+      return response.ok ? { data: body, response } : { error: body ?? {}, response };
     }),
   );
 }
@@ -149,8 +149,8 @@ export const coverPicture = (job: Pick<JobCard, "id" | "picture">, width: number
   `/api/jobs/${job.id}/cover/${job.picture}?width=${width}`;
 export const templatePicture = (template: TemplateCard, sheet: string, width: number) =>
   `/api/templates/${template.id}/sheets/${sheet}/picture?width=${width}&revision=${template.revision ?? 1}`;
-export const themePicture = (theme: string, at: number, width: number) =>
-  `/api/themes/${theme}/picture?at=${at}&width=${width}`;
+export const themePicture = (theme: string, index: number, width: number) =>
+  `/api/themes/${theme}/picture?at=${index}&width=${width}`;
 export const thumb = (photo: { checksum: string }) => `/api/photos/${photo.checksum}/thumb`;
 export const proxy = (photo: { checksum: string }) => `/api/photos/${photo.checksum}/proxy`;
 

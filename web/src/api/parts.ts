@@ -27,7 +27,7 @@ const held = new LRUCache<string, object>({
   maxSize: MOST_BYTES,
   sizeCalculation: (content, id) => id.length + JSON.stringify(content).length,
 });
-const asked = new Map<string, Promise<void>>();
+const pending = new Map<string, Promise<void>>();
 const photos = new Map<string, Photo>();
 
 /** A part, if it is here. */
@@ -44,9 +44,9 @@ export function pilePhotos(
   miss: (chunk: string) => void = () => {},
 ): Schemas["StoredPhoto"][] | undefined {
   const chunks = (pile.chunks ?? []).map((name) => {
-    const found = part("chunks", name);
-    if (!found) miss(name);
-    return found;
+    const chunk = part("chunks", name);
+    if (!chunk) miss(name);
+    return chunk;
   });
   if (!chunks.every((chunk) => chunk !== undefined)) return undefined;
   return [...(pile.photos ?? []), ...chunks.flatMap((chunk) => chunk.photos)];
@@ -61,10 +61,10 @@ export function keepAll({ parts, measured, places }: JobHead) {
 }
 
 const once = (id: string, fetch: () => Promise<void>): Promise<void> => {
-  const under = asked.get(id);
+  const under = pending.get(id);
   if (under) return under;
-  const run = fetch().finally(() => asked.delete(id));
-  asked.set(id, run);
+  const run = fetch().finally(() => pending.delete(id));
+  pending.set(id, run);
   return run;
 };
 
@@ -93,8 +93,8 @@ export function want(kind: Kind, name: string): Promise<void> {
 /** Fetches fillings of sheets, or chunks of a pile, many at once. */
 export async function wantMany(kind: "fillings" | "chunks", names: readonly string[]): Promise<void> {
   const missing = names.filter((name) => !held.has(`${kind} ${name}`));
-  for (let at = 0; at < missing.length; at += 200) {
-    const some = missing.slice(at, at + 200);
+  for (let start = 0; start < missing.length; start += 200) {
+    const some = missing.slice(start, start + 200);
     await once(`${kind} ${some[0]} and ${some.length}`, async () => {
       const got = await answer<Record<string, Record<string, never>>>(
         api.POST("/api/parts/{kind}", { params: { path: { kind } }, body: { names: some } }),
@@ -111,8 +111,8 @@ export const keepFacts = (photo: Photo) => photos.set(photo.id, photo);
 /** Fetches facts of photos: those not here, or with `again` all of these that are. Tells whether there was anything new. */
 export async function wantFacts(ids: readonly string[], again = false): Promise<boolean> {
   const missing = ids.filter((id) => photos.has(id) === again);
-  for (let at = 0; at < missing.length; at += 500) {
-    const some = missing.slice(at, at + 500);
+  for (let start = 0; start < missing.length; start += 500) {
+    const some = missing.slice(start, start + 500);
     await once(`facts ${some[0]} and ${some.length} ${again}`, async () => {
       for (const photo of await answer<Photo[]>(api.POST("/api/photos", { body: { ids: some } })))
         photos.set(photo.id, photo);

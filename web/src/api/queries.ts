@@ -72,12 +72,12 @@ export interface Asked {
 const PAGE = 40;
 
 /** Jobs, a page of the list after the other. */
-export const useJobs = (asked: Asked) =>
+export const useJobs = (request: Asked) =>
   useInfiniteQuery({
-    queryKey: ["jobs", asked],
+    queryKey: ["jobs", request],
     queryFn: ({ pageParam, signal }) =>
       answer<JobList>(
-        api.GET("/api/jobs", { signal, params: { query: { ...asked, limit: PAGE, offset: pageParam } } }),
+        api.GET("/api/jobs", { signal, params: { query: { ...request, limit: PAGE, offset: pageParam } } }),
       ),
     initialPageParam: 0,
     getNextPageParam: (last, all) => {

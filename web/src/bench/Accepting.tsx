@@ -15,12 +15,12 @@ const named = ({ rule, layer, sentence }: Finding) => ({ rule, layer, sentence }
 
 /** Findings by the edition and sheet they are of: an edit speaks of one sheet. */
 const bySheet = (findings: Finding[]) => {
-  const found = new Map<string, Finding[]>();
+  const byKind = new Map<string, Finding[]>();
   for (const finding of findings) {
     const of = `${finding.edition ?? ""} ${finding.sheet}`;
-    found.set(of, [...(found.get(of) ?? []), finding]);
+    byKind.set(of, [...(byKind.get(of) ?? []), finding]);
   }
-  return [...found.values()];
+  return [...byKind.values()];
 };
 /** Where a finding is, as an edit says it; of the edition in view when it names none. */
 const whereOf = ({ sheet, edition }: Finding) => ({ sheet, ...(edition ? { edition } : {}) });

@@ -318,7 +318,8 @@ function Counts({ state }: { state: View }) {
   ];
   const [stops = 0, looks = 0] = [0, 1].map((which) =>
     state.marks.reduce(
-      (sum, { counts }, at) => sum + (at === state.at ? (here[which] ?? 0) : (counts?.[2 + which] ?? 0)),
+      (sum, { counts }, index) =>
+        sum + (index === state.at ? (here[which] ?? 0) : (counts?.[2 + which] ?? 0)),
       0,
     ),
   );

@@ -43,9 +43,9 @@ export function Compare({
     placeholderData: (before) => before,
   });
   const name = others.find(({ id }) => id === other)?.name ?? "";
-  const found = compared.data?.differences ?? [];
-  const here = found.filter((one) => one.sheet === sheet);
-  const whole = found.filter((one) => !one.sheet);
+  const differences = compared.data?.differences ?? [];
+  const here = differences.filter((one) => one.sheet === sheet);
+  const whole = differences.filter((one) => !one.sheet);
   const keys = compared.data?.keys[sheet];
   const take = (some: Difference[]) =>
     edit({
@@ -106,7 +106,7 @@ export function Compare({
             allowDeselect={false}
             value={sheet}
             data={state.sheets.map(({ id, name: label }) => {
-              const count = found.filter((one) => one.sheet === id).length;
+              const count = differences.filter((one) => one.sheet === id).length;
               return { value: id, label: count ? `${label}: ${plural(count, "difference")}` : label };
             })}
             onChange={(value) => {
@@ -122,7 +122,7 @@ export function Compare({
       )}
       <p className={css.note} role="status">
         {compared.data
-          ? `${plural(here.length, "difference")} on this sheet, ${found.length} in all.`
+          ? `${plural(here.length, "difference")} on this sheet, ${differences.length} in all.`
           : "Being compared…"}
       </p>
       {(here.length > 0 || whole.length > 0) && (

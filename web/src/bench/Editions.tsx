@@ -51,20 +51,20 @@ export function Editions({ state }: { state: View }) {
   const only = state.job.editions.length === 1;
   const turnTo = (id: string) => set({ edition: id, selected: undefined, draft: undefined });
   const keep = () => {
-    const said = name.trim();
-    if (!said) return;
-    if (naming === "this") edit({ op: "rename_edition", edition: state.own.id, name: said });
+    const typedName = name.trim();
+    if (!typedName) return;
+    if (naming === "this") edit({ op: "rename_edition", edition: state.own.id, name: typedName });
     else {
       const taken = new Set(editions.map((entry) => entry.id));
       const plain =
-        said
+        typedName
           .toLowerCase()
           .replace(/[^a-z0-9]+/g, "-")
           .replace(/^-+|-+$/g, "")
           .slice(0, 40) || "edition";
       let id = plain;
       for (let n = 2; taken.has(id); n++) id = `${plain}-${n}`;
-      edit({ op: "add_edition", id, name: said, like: state.own.id }, { onStored: () => turnTo(id) });
+      edit({ op: "add_edition", id, name: typedName, like: state.own.id }, { onStored: () => turnTo(id) });
     }
     setNaming(undefined);
   };

@@ -31,17 +31,17 @@ function useRefused(state: View) {
 export function Findings({ state }: { state: View }) {
   const { selected, set } = usePicked(useBench, "selected", "set");
   const { inWords } = useUnit();
-  const others = state.sheets.flatMap((sheet, at) => {
-    const [, , stops = 0, looks = 0] = state.marks[at]?.counts ?? [];
-    return at !== state.at && stops + looks ? [{ sheet, stops, looks }] : [];
+  const others = state.sheets.flatMap((sheet, index) => {
+    const [, , stops = 0, looks = 0] = state.marks[index]?.counts ?? [];
+    return index !== state.at && stops + looks ? [{ sheet, stops, looks }] : [];
   });
-  const unknown = state.marks.filter((mark, at) => at !== state.at && !mark.counts).length;
+  const unknown = state.marks.filter((mark, index) => index !== state.at && !mark.counts).length;
   const [, go] = useLocation();
   const refused = useRefused(state);
   // Photos that were not looked at yet: nobody knows whether a face is cut.
   const checking =
     state.rows.filter((row) => row.checking).length +
-    state.marks.reduce((sum, { counts }, at) => sum + (at === state.at ? 0 : (counts?.[4] ?? 0)), 0);
+    state.marks.reduce((sum, { counts }, index) => sum + (index === state.at ? 0 : (counts?.[4] ?? 0)), 0);
   const none = state.findings.length + others.length + unknown === 0;
   return (
     <ul className={`${css.findings} ${css.scroll}`} aria-label="Findings">
@@ -63,9 +63,9 @@ export function Findings({ state }: { state: View }) {
               : "Ready. The job can go to dispatch."}
         </li>
       )}
-      {state.findings.map((finding, at) => (
+      {state.findings.map((finding, index) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: findings have no other name
-        <li key={at} data-selected={(finding.layer && selected === finding.layer) || undefined}>
+        <li key={index} data-selected={(finding.layer && selected === finding.layer) || undefined}>
           <div className={css.finding}>
             <button
               type="button"

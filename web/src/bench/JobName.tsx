@@ -23,10 +23,14 @@ export function JobName({ state }: { state: View }) {
   };
   const keep = () => {
     if (!name.trim()) return;
-    const said = { name: name.trim(), customer: customer.trim(), order_number: order.trim() };
+    const fields = { name: name.trim(), customer: customer.trim(), order_number: order.trim() };
     const { job } = state;
-    if (said.name !== job.name || said.customer !== job.customer || said.order_number !== job.order_number)
-      edit({ op: "rename", ...said });
+    if (
+      fields.name !== job.name ||
+      fields.customer !== job.customer ||
+      fields.order_number !== job.order_number
+    )
+      edit({ op: "rename", ...fields });
     const sheet = labs.data?.find((entry) => entry.id === lab);
     if (sheet && lab !== state.lab.id) edit({ op: "choose_lab", lab: sheet });
     setOpen(false);

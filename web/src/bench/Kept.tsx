@@ -5,7 +5,7 @@ import css from "./bench.module.css";
 /** Whether all that was done is stored; and when it is not, why it waits. */
 export function Kept({ job }: { job: string }) {
   const store = useKnownJob(job);
-  const kept = !usePending();
+  const isStored = !usePending();
   const waiting = store.waiting
     ? ` ${store.waiting} ${store.waiting === 1 ? "change waits" : "changes wait"} here and will be sent.`
     : "";
@@ -13,11 +13,11 @@ export function Kept({ job }: { job: string }) {
     <small
       className={css.kept}
       role="status"
-      data-kept={kept}
+      data-kept={isStored}
       data-lost={store.lost ? "" : undefined}
       title="Every change is saved at once"
     >
-      {store.lost ? `${store.lost}${waiting}` : kept ? "Saved" : "Saving…"}
+      {store.lost ? `${store.lost}${waiting}` : isStored ? "Saved" : "Saving…"}
     </small>
   );
 }

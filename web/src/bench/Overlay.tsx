@@ -263,7 +263,7 @@ export function Overlay({
           seen={seen}
           box={typed}
           words={wordsOf(typed)}
-          onKeep={(said, gesture) => keep(typed, said, gesture)}
+          onKeep={(text, gesture) => keep(typed, text, gesture)}
           onEnd={() => set({ writing: undefined })}
         />
       )}

@@ -20,23 +20,23 @@ const SMALL_WIDE = 44; // in a small window
 const BELOW = 31; // for a sheet's name, and the gap to the next
 
 /** How high a sheet stands in the strip, px, as its picture needs, so that as many as can be are in view; a long name adds to it. */
-const highOf = (view: View, at: number, wide: number) =>
-  Math.round(Math.min(HIGH, wide / (view.marks[at]?.ratio ?? 1))) + BELOW;
+const highOf = (view: View, index: number, wide: number) =>
+  Math.round(Math.min(HIGH, wide / (view.marks[index]?.ratio ?? 1))) + BELOW;
 
 /** The job's sheets, small; only those in view are asked for. They are pulled, or moved by Alt and the arrows, into order. */
 export function SheetStrip({ state }: { state: View }) {
   const set = useBench((bench) => bench.set);
-  const asked = useBench((bench) => bench.sheet);
+  const sheetId = useBench((bench) => bench.sheet);
   const scroller = useRef<HTMLElement>(null);
   const wide = useIsSmall() ? SMALL_WIDE : WIDE;
   const strip = useVirtualizer({
     count: state.sheets.length,
     getScrollElement: () => scroller.current,
-    estimateSize: (at) => highOf(state, at, wide),
-    getItemKey: (at) => state.sheets[at]?.id ?? at,
+    estimateSize: (index) => highOf(state, index, wide),
+    getItemKey: (index) => state.sheets[index]?.id ?? index,
     overscan: 3,
   });
-  const highs = state.sheets.map((_, at) => highOf(state, at, wide)).join();
+  const highs = state.sheets.map((_, index) => highOf(state, index, wide)).join();
   useEffect(() => {
     if (highs) strip.measure();
   }, [strip, highs]);
@@ -98,7 +98,7 @@ export function SheetStrip({ state }: { state: View }) {
                 data-index={index}
                 style={{ top: start }}
                 aria-current={index === state.at ? "page" : undefined}
-                data-coming={(sheet.id === asked && index !== state.at) || undefined}
+                data-coming={(sheet.id === sheetId && index !== state.at) || undefined}
                 aria-label={`Page ${index + 1}, ${sheet.name}`}
                 data-over={over === sheet.id || undefined}
                 draggable={state.sheets.length > 1}

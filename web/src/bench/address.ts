@@ -4,7 +4,7 @@ import { jobAddress } from "../editing/addresses";
 import { fresh, useBench } from "../editing/store";
 
 /** What the address says of the bench. */
-function said() {
+function readAddress() {
   const query = new URLSearchParams(location.search);
   return {
     sheet: query.get("sheet") ?? "",
@@ -22,8 +22,8 @@ export const remembered = (job: string) => JSON.parse(localStorage.getItem(where
 /** Follows the address, and lets the address follow; the view of each job is remembered. */
 export function useAddress(job: string) {
   useEffect(() => {
-    useBench.getState().set({ ...fresh, unit: undefined, ...remembered(job), ...said() });
-    const back = () => useBench.getState().set(said());
+    useBench.getState().set({ ...fresh, unit: undefined, ...remembered(job), ...readAddress() });
+    const back = () => useBench.getState().set(readAddress());
     addEventListener("popstate", back);
     const off = useBench.subscribe((now, before) => {
       if (now.view !== before.view || now.unit !== before.unit || now.pile !== before.pile)

@@ -7,11 +7,11 @@ import type { View } from "../editing/view";
 
 /** The other openings that the photos of some run on into. */
 export function othersOf(view: Pick<View, "filling">, openings: string[]): string[] {
-  const found = new Set<string>();
+  const rules = new Set<string>();
   for (const span of Object.values(view.filling.spans ?? {}))
     if (span.openings.some((opening) => openings.includes(opening)))
-      for (const opening of span.openings) if (!openings.includes(opening)) found.add(opening);
-  return [...found];
+      for (const opening of span.openings) if (!openings.includes(opening)) rules.add(opening);
+  return [...rules];
 }
 
 export function useClear(view: View) {

@@ -15,9 +15,9 @@ export function tally(view: View): { openings: number; filled: number } {
   const here = shown.filter((row) => row.photo).length;
   let openings = 0;
   let filled = 0;
-  view.marks.forEach(({ counts }, at) => {
-    openings += at === view.at ? shown.length : (counts?.[0] ?? 0);
-    filled += at === view.at ? here : (counts?.[1] ?? 0);
+  view.marks.forEach(({ counts }, index) => {
+    openings += index === view.at ? shown.length : (counts?.[0] ?? 0);
+    filled += index === view.at ? here : (counts?.[1] ?? 0);
   });
   return { openings, filled };
 }
@@ -29,22 +29,22 @@ export function useFill(view: View) {
   const { edit } = useChange(view);
   const fill = useCallback(
     async (how: FillEdit["how"], only_empty: boolean, also_by_hand = false) => {
-      const asked = addressed(view, { op: "fill", how, only_empty, also_by_hand }) as FillEdit;
+      const request = addressed(view, { op: "fill", how, only_empty, also_by_hand }) as FillEdit;
       const { firstLook, set } = useBench.getState();
       // What lies already is not thrown away before it was seen what comes instead.
       const replaces = !only_empty && tally(view).filled > 0;
       if (!firstLook && !replaces) {
-        edit(asked);
+        edit(request);
         return;
       }
       const signal = looks.next();
       await underWay(async () => {
-        const picture = await previewOf(view.id, view.sheet.id, asked, 1600, {
+        const picture = await previewOf(view.id, view.sheet.id, request, 1600, {
           edition: view.own.id,
           signal,
         });
         if (signal.aborted) URL.revokeObjectURL(picture);
-        else set({ preview: { edit: asked, picture } });
+        else set({ preview: { edit: request, picture } });
       });
     },
     [view, edit],

@@ -133,8 +133,8 @@ export function useKeys(view: View): (scopes: readonly Scope[]) => Action[] {
       },
       turnPage: ({ key }) => {
         const { sheets, at } = latest.current.view;
-        const asked = sheets.findIndex(({ id }) => id === useBench.getState().sheet); // it may be on its way yet
-        const next = sheets[(asked < 0 ? at : asked) + (key === "PageUp" ? -1 : 1)];
+        const index = sheets.findIndex(({ id }) => id === useBench.getState().sheet); // it may be on its way yet
+        const next = sheets[(index < 0 ? at : index) + (key === "PageUp" ? -1 : 1)];
         if (next) set({ sheet: next.id, selected: undefined });
       },
       undo: ({ shiftKey }) => back(shiftKey ? "redo" : "undo")(),
@@ -177,8 +177,8 @@ export function useKeys(view: View): (scopes: readonly Scope[]) => Action[] {
       if (!key) return;
       const onStage = event.target instanceof Element && !!event.target.closest("[data-stage]");
       // What is shown before it is kept asks for Enter or Escape, whatever button was pressed last.
-      const asked = key.scope === "preview";
-      if (!asked && !onStage && !walk && isTheControls(event.target, event.key)) return;
+      const isPreview = key.scope === "preview";
+      if (!isPreview && !onStage && !walk && isTheControls(event.target, event.key)) return;
       obey(event, key, commands);
     };
     addEventListener("keydown", press);

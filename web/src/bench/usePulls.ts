@@ -26,7 +26,7 @@ type At = { clientX: number; clientY: number };
 const openingUnder = ({ clientX, clientY }: At): string | undefined =>
   document
     .elementsFromPoint(clientX, clientY)
-    .find((found) => found.getAttribute("data-opening"))
+    .find((element) => element.getAttribute("data-opening"))
     ?.getAttribute("data-opening") ?? undefined;
 
 const turnOf = ([x, y]: Point) => (Math.atan2(-y, x) * 180) / Math.PI;
@@ -58,9 +58,9 @@ export function usePulls(
   const [lines, setLines] = useState<Drawn>();
   const [pulling, setPulling] = useState(false);
 
-  const at = (event: At): Point => pointerIn(svg.current, event);
+  const pointOf = (event: At): Point => pointerIn(svg.current, event);
   const inOpening = (row: Row, event: At): Point =>
-    apply(inverse(multiply(screenFromPage, row.page_from_opening)), at(event));
+    apply(inverse(multiply(screenFromPage, row.page_from_opening)), pointOf(event));
 
   /** A press on an opening: puts down what is in hand, picks several, takes hold of the photo, or selects. */
   const down = (event: PointerEvent, row: Row) => {
@@ -81,7 +81,7 @@ export function usePulls(
     svg.current?.setPointerCapture(event.pointerId);
     if (now && selected === row.opening && !event.altKey)
       pull.current = { kind: "shift", held: now, from: inOpening(row, event) };
-    else if (now) pull.current = { kind: "carry", opening: row.opening, start: at(event), moved: false };
+    else if (now) pull.current = { kind: "carry", opening: row.opening, start: pointOf(event), moved: false };
     setPulling(!!pull.current);
     set({ selected: row.opening });
   };
@@ -100,7 +100,7 @@ export function usePulls(
   const carry = (event: PointerEvent, now: Held) => {
     event.stopPropagation();
     svg.current?.setPointerCapture(event.pointerId);
-    pull.current = { kind: "carry", opening: now.row.opening, start: at(event), moved: false };
+    pull.current = { kind: "carry", opening: now.row.opening, start: pointOf(event), moved: false };
     setPulling(true);
   };
   /** What letting go would do, in words. */
@@ -116,7 +116,7 @@ export function usePulls(
     const now = pull.current;
     if (!now) return;
     if (now.kind === "carry") {
-      const point = at(event);
+      const point = pointOf(event);
       if (!now.moved && Math.hypot(point[0] - now.start[0], point[1] - now.start[1]) < 5) return;
       now.moved = true;
       const photo = held(state, now.opening)?.photo;

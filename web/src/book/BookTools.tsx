@@ -136,8 +136,8 @@ function Bound({ state, onClose }: { state: View; onClose: () => void }) {
   if (!book) return null;
   const { binding, paper, size } = book;
   const lines = (cover?.lines ?? []).filter((line) => line.kind === "spine");
-  const at = lines.map((line) => line.at_mm).sort((a, b) => a - b);
-  const spine = at.length > 1 ? (at.at(-1) ?? 0) - (at[0] ?? 0) : undefined;
+  const places = lines.map((line) => line.at_mm).sort((a, b) => a - b);
+  const spine = places.length > 1 ? (places.at(-1) ?? 0) - (places[0] ?? 0) : undefined;
   return (
     <Dialog onClose={onClose} title="Binding">
       <Stack gap="sm">

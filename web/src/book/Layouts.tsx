@@ -17,8 +17,8 @@ const HIGH = 54;
 export function Layouts({ state }: { state: View }) {
   const [open, setOpen] = useState(false);
   const { edit } = useChange(state);
-  const found = useQuery({ ...choices(state), enabled: open });
-  const all = found.data ?? [];
+  const layouts = useQuery({ ...choices(state), enabled: open });
+  const all = layouts.data ?? [];
   const now = current(state, all);
   const ratio = state.layout.width_mm / state.layout.height_mm;
   if (!state.rows.length && !state.job.book) return null;
@@ -39,7 +39,7 @@ export function Layouts({ state }: { state: View }) {
       </Popover.Target>
       <Popover.Dropdown>
         <div className={css.layouts}>
-          {found.data && !all.length && (
+          {layouts.data && !all.length && (
             <p className={css.note}>No other layout fits. Put photos on the sheet first.</p>
           )}
           {(["computed", "book", "shelf"] as const).map((source) => {

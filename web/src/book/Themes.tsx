@@ -27,8 +27,8 @@ export function Themes({ value, onChange }: { value: string; onChange: (theme: s
         <>
           <p className={css.note}>{chosen.note}</p>
           <div className={css.pages} key={chosen.id}>
-            {[1, 2, 3].map((at) => (
-              <img key={at} src={themePicture(chosen.id, at, 300)} alt={`A spread in ${chosen.name}`} />
+            {[1, 2, 3].map((index) => (
+              <img key={index} src={themePicture(chosen.id, index, 300)} alt={`A spread in ${chosen.name}`} />
             ))}
           </div>
         </>

@@ -29,21 +29,21 @@ export const choices = (view: View) => ({
   staleTime: Infinity,
 });
 
-const at = new Map<string, number>();
+const places = new Map<string, number>();
 
-export type Change = (said: Said, how?: { gesture?: string }) => void;
+export type Change = (change: Said, how?: { gesture?: string }) => void;
 
 /** Gives the sheet one of its layouts. */
 export function give(view: View, all: readonly LayoutChoice[], which: number, edit: Change) {
   const chosen = all[which];
   if (!chosen) return;
-  at.set(keyOf(view).join("|"), which);
+  places.set(keyOf(view).join("|"), which);
   edit({ op: "change_layout", which: view.sheet.id, layout: chosen.layout });
 }
 
 /** Which of its layouts the sheet has, as far as is known; -1 for none of them. */
 export const current = (view: View, all: readonly LayoutChoice[]) =>
-  at.get(keyOf(view).join("|")) ?? all.findIndex((one) => one.now);
+  places.get(keyOf(view).join("|")) ?? all.findIndex((one) => one.now);
 
 /** The next layout, or the one before. */
 export const tryNext = (view: View, by: 1 | -1, edit: Change) =>

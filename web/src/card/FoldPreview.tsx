@@ -156,10 +156,10 @@ function Face({
   axis: "x" | "y";
   scale: number;
 }) {
-  const at = state.sheets.findIndex((sheet) => sheet.id === folded[panel.side]);
-  const layout = useLayout(state.sheets[at]?.layout);
+  const index = state.sheets.findIndex((sheet) => sheet.id === folded[panel.side]);
+  const layout = useLayout(state.sheets[index]?.layout);
   const bleed = layout?.bleed_mm ?? 3;
-  const key = state.marks[at]?.key;
+  const key = state.marks[index]?.key;
   // The outside is the inside turned over about the folds' direction.
   const over = axis === "x" ? "rotateY(180deg)" : "rotateX(180deg)";
   return (

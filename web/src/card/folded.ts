@@ -4,7 +4,7 @@ import { answer, api, type FoldedJob, type Panel } from "../api/client";
 import type { View } from "../editing/view";
 
 export function useFolded(state: View): FoldedJob | undefined {
-  const found = useQuery({
+  const folding = useQuery({
     queryKey: ["folding", state.id, state.job.sheets],
     queryFn: ({ signal }) =>
       answer<FoldedJob>(api.GET("/api/jobs/{job}/folding", { signal, params: { path: { job: state.id } } })),
@@ -14,7 +14,7 @@ export function useFolded(state: View): FoldedJob | undefined {
     // What stands on it stays while the sheets change: a menu that is open does not go away.
     placeholderData: (before, query) => (query?.queryKey[1] === state.id ? before : undefined),
   });
-  return state.folded ? found.data : undefined;
+  return state.folded ? folding.data : undefined;
 }
 
 /** The panels on one of a job's sheets. */

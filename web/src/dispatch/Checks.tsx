@@ -61,7 +61,8 @@ export function Checks({
               >
                 <Mark status={finding.severity} />{" "}
                 <span>
-                  {finding.edition && `${editions.find((own) => own.id === finding.edition)?.name ?? ""}, `}
+                  {finding.edition &&
+                    `${editions.find((edition) => edition.id === finding.edition)?.name ?? ""}, `}
                   {sheets.length > 1 && `${sheets.find((sheet) => sheet.id === finding.sheet)?.name ?? ""}: `}
                   {inWords(finding.sentence, unit)}
                 </span>

@@ -51,7 +51,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
   // The sheets of all variants, where the job holds several; an edition has those of its own.
   const sheets = part("sheets", state.job.sheets)?.sheets ?? state.sheets;
   const pages = every
-    ? editions.reduce((sum, own) => sum + sheetsOf(sheets, own.variant).length, 0)
+    ? editions.reduce((sum, edition) => sum + sheetsOf(sheets, edition.variant).length, 0)
     : state.sheets.length;
   const kind = format ?? lab.format;
   const checks = useQuery({

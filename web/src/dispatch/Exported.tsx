@@ -81,10 +81,10 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
     onSettled: settled,
   });
   const manifest = task.outcome as unknown as Manifest | null;
-  const asked = task.asked as { format: string; lab: string; sheets?: { duplex?: string } };
-  const lab = useLabs().data?.find((sheet) => sheet.id === asked.lab)?.name ?? asked.lab;
+  const request = task.asked as { format: string; lab: string; sheets?: { duplex?: string } };
+  const lab = useLabs().data?.find((sheet) => sheet.id === request.lab)?.name ?? request.lab;
   const share = task.progress ? (100 * task.progress.done) / task.progress.total : 0;
-  const made = when(task.made);
+  const madeAt = when(task.made);
   const pdfs = (manifest?.files ?? [])
     .filter(({ file }) => file.endsWith(".pdf"))
     .map(({ file, sheet_mm, trim_mm, bleed_mm = 0, profile }) => {
@@ -98,10 +98,10 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
   const passed =
     (manifest?.accepted?.length ?? 0) + (manifest?.stops?.length ?? 0) + looksOf(manifest).length;
   return (
-    <article className={css.export} aria-label={`Export of ${made}`} data-state={task.state}>
+    <article className={css.export} aria-label={`Export of ${madeAt}`} data-state={task.state}>
       <p className="num">
-        <Mark status={passed ? "look" : MARKS[task.state]} /> {asked.format.toUpperCase()} for{" "}
-        {manifest?.lab ?? lab}, {made}
+        <Mark status={passed ? "look" : MARKS[task.state]} /> {request.format.toUpperCase()} for{" "}
+        {manifest?.lab ?? lab}, {madeAt}
         {manifest && (
           <a href={`/api/exports/${task.id}/all`} className={css.all}>
             All as one zip
@@ -175,7 +175,7 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
         <Printing
           task={task.id}
           files={pdfs}
-          sides={asked.sheets ? asked.sheets.duplex : isCard ? turned : ""}
+          sides={request.sheets ? request.sheets.duplex : isCard ? turned : ""}
           onClose={() => setPrinting(false)}
         />
       )}

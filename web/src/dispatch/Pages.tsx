@@ -17,14 +17,14 @@ export function Pages({ state }: { state: View }) {
   const bleeds = bled(state.lab, width_mm, height_mm, bleed_mm ?? 0);
   const [left, top, right, bottom] = bleeds;
   const most = Math.max(...bleeds);
-  const sides = SIDES.filter((_, at) => (bleeds[at] ?? 0) > 0);
+  const sides = SIDES.filter((_, index) => (bleeds[index] ?? 0) > 0);
   const unit = useUnitOf(state);
   const [printed, setPrinted] = useState(false);
   const list = useVirtualizer({
     count: state.sheets.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => 480,
-    getItemKey: (at) => state.sheets[at]?.id ?? at,
+    getItemKey: (index) => state.sheets[index]?.id ?? index,
     overscan: 1,
   });
   return (

@@ -10,9 +10,13 @@ interface At {
 }
 
 /** The bench of a job, or another of its screens. */
-export function jobAddress(job: string, at: At, screen: "" | "workshop" | "plan" | "book" | "dispatch" = "") {
+export function jobAddress(
+  job: string,
+  place: At,
+  screen: "" | "workshop" | "plan" | "book" | "dispatch" = "",
+) {
   const query = new URLSearchParams(
-    Object.entries(at).filter((entry): entry is [string, string] => !!entry[1]),
+    Object.entries(place).filter((entry): entry is [string, string] => !!entry[1]),
   );
   return `/jobs/${job}${screen && `/${screen}`}${query.size ? `?${query}` : ""}`;
 }

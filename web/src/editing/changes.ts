@@ -23,11 +23,11 @@ type Without<E> = E extends { sheet: string } | { edition: string }
 export type Said = Without<Edit>;
 
 /** The edit with its sheet and edition in it. */
-export const addressed = (view: View, said: Said): Edit =>
+export const addressed = (view: View, change: Said): Edit =>
   ({
-    ...(ON_SHEET.has(said.op) ? { sheet: view.sheet.id } : {}),
-    ...(ON_EDITION.has(said.op) ? { edition: view.own.id } : {}),
-    ...said,
+    ...(ON_SHEET.has(change.op) ? { sheet: view.sheet.id } : {}),
+    ...(ON_EDITION.has(change.op) ? { edition: view.own.id } : {}),
+    ...change,
   }) as Edit;
 
 /** An opening of the sheet in view, as a swap names it. */
@@ -40,11 +40,11 @@ export const spot = (view: View, opening: string) => ({ sheet: view.sheet.id, op
 export function useChange(view: Pick<View, "id">) {
   const { id } = view;
   const edit = useCallback(
-    (said: Said | ((now: View) => Said | undefined), how: Done & { gesture?: string } = {}) => {
+    (change: Said | ((now: View) => Said | undefined), how: Done & { gesture?: string } = {}) => {
       const { gesture, ...done } = how;
       const make = (now: View) => {
-        const found = typeof said === "function" ? said(now) : said;
-        return found && addressed(now, found);
+        const fields = typeof change === "function" ? change(now) : change;
+        return fields && addressed(now, fields);
       };
       jobStore(id).push({ gesture, make }, done);
     },
@@ -52,13 +52,13 @@ export function useChange(view: Pick<View, "id">) {
   );
   const editLater = useCallback(
     (
-      said: (now: View) => Said | undefined | Promise<Said | undefined>,
+      change: (now: View) => Said | undefined | Promise<Said | undefined>,
       how: Done & { gesture?: string; meanwhile?: Said } = {},
     ) => {
       const { gesture, meanwhile, ...done } = how;
       const later = async (now: View) => {
-        const found = await said(now);
-        return found && addressed(now, found);
+        const fields = await change(now);
+        return fields && addressed(now, fields);
       };
       const shown = meanwhile && ((now: View) => addressed(now, meanwhile));
       jobStore(id).push({ gesture, meanwhile: shown, later }, done);

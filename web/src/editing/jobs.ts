@@ -173,10 +173,11 @@ export class JobStore {
     await wantMany("chunks", pile?.chunks ?? []).catch(later);
     const facts = wantFacts((pile && pilePhotos(pile)?.map(({ id }) => id)) ?? []);
     if (await facts.catch(later)) this.changed();
-    const own = head.job.editions
+    const editions = head.job.editions
       .map((name) => part("editions", name))
       .find((edition) => edition?.id === head.edition);
-    if (own) await wantMany("fillings", Object.values(own.fillings)).then(() => this.changed(), later);
+    if (editions)
+      await wantMany("fillings", Object.values(editions.fillings)).then(() => this.changed(), later);
   }
 
   /** Acts on news: a later state, photos looked at, sheets measured. Many at once are one fetch. */
@@ -287,9 +288,9 @@ export class JobStore {
   /** A sheet of an edition as it is stored, once all parts of it are here. */
   private async stored(sheet: string, edition: string): Promise<View | undefined> {
     for (;;) {
-      const found = this.head && assembled({ ...this.head, edition }, sheet);
-      if (!Array.isArray(found)) return found;
-      await Promise.all(found.map(({ kind, name }) => want(kind, name)));
+      const view = this.head && assembled({ ...this.head, edition }, sheet);
+      if (!Array.isArray(view)) return view;
+      await Promise.all(view.map(({ kind, name }) => want(kind, name)));
     }
   }
 
@@ -381,9 +382,9 @@ const stores = new Map<string, JobStore>();
 
 /** The store of a job. */
 export function jobStore(id: string): JobStore {
-  const found = stores.get(id) ?? new JobStore(id);
-  stores.set(id, found);
-  return found;
+  const store = stores.get(id) ?? new JobStore(id);
+  stores.set(id, store);
+  return store;
 }
 
 listen((news) => {

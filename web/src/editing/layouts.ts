@@ -4,7 +4,7 @@ import { part, want } from "../api/parts";
 
 /** A layout by its name, once it is here; until then the one it takes the place of. */
 export function useLayout(name: string | undefined) {
-  const found = useQuery({
+  const places = useQuery({
     queryKey: ["layout", name],
     queryFn: async () => {
       await want("layouts", name ?? "");
@@ -14,12 +14,12 @@ export function useLayout(name: string | undefined) {
     staleTime: Infinity,
     placeholderData: (before) => before,
   });
-  return found.data ?? undefined;
+  return places.data ?? undefined;
 }
 
 /** The openings of a layout by their numbers, once known: 1 for the first one. */
 export function useNumbers(name: string | undefined): ReadonlyMap<string, number> {
-  const found = useQuery({
+  const places = useQuery({
     queryKey: ["numbers", name],
     queryFn: async () => {
       await want("places", name ?? "");
@@ -29,7 +29,7 @@ export function useNumbers(name: string | undefined): ReadonlyMap<string, number
     enabled: Boolean(name),
     staleTime: Infinity,
   });
-  return found.data ?? NONE;
+  return places.data ?? NONE;
 }
 
 const NONE: ReadonlyMap<string, number> = new Map();

@@ -45,8 +45,8 @@ export function carried<V extends Laid>(view: V, edit: Carry): V {
   const moves = new Map(
     layers.map((layer): [string, Move] => {
       const turned = Math.round(turnedBy(layer) / 90) % 2 !== 0;
-      const own: Point = onPoints(layer) ? [1, 1] : turned ? [scale[1], scale[0]] : [scale[0], scale[1]];
-      return [layer.id, { by: all, own, mirror }];
+      const scaling: Point = onPoints(layer) ? [1, 1] : turned ? [scale[1], scale[0]] : [scale[0], scale[1]];
+      return [layer.id, { by: all, own: scaling, mirror }];
     }),
   );
   const laid = mapped(view.layout.layers, (layer) => {
@@ -94,19 +94,19 @@ function moveOf(layer: Layer, frame: readonly Point[] | undefined, fields: Field
   const plane = planeOf(frame);
   if (!place || !plane) return undefined;
   const sides = (shaped ? layer.outline : layer) as unknown as Fields;
-  const at = (name: string) => fields[shaped ? `surface.${name}` : name];
+  const fieldOf = (name: string) => fields[shaped ? `surface.${name}` : name];
   const share = (name: string) => {
     const [to, was] = [fields[shaped ? `outline.${name}` : name], sides[name]];
     return typeof to === "number" && typeof was === "number" && was > 0 ? to / was : 1;
   };
-  const own: Point = [share("width_mm"), share("height_mm")];
-  const [to, was] = [at("centre"), (place as unknown as Fields).centre] as (Point | undefined)[];
-  const turn = at("turn_deg");
+  const shares: Point = [share("width_mm"), share("height_mm")];
+  const [to, was] = [fieldOf("centre"), (place as unknown as Fields).centre] as (Point | undefined)[];
+  const turn = fieldOf("turn_deg");
   const { middle, width, height } = plane;
   const there: Point = to && was ? [middle[0] + to[0] - was[0], middle[1] + to[1] - was[1]] : middle;
-  const larger = stretching(plane, { middle: there, width: width * own[0], height: height * own[1] });
+  const larger = stretching(plane, { middle: there, width: width * shares[0], height: height * shares[1] });
   const turned = typeof turn === "number" ? turning(there, turn - turnedBy(layer)) : undefined;
-  return { by: turned ? multiply(turned, larger) : larger, own };
+  return { by: turned ? multiply(turned, larger) : larger, own: shares };
 }
 
 function relaid<V extends Laid>(view: V, moves: ReadonlyMap<string, Move>): V {

@@ -120,8 +120,8 @@ function insertLayers(
   below?: string | null,
 ): Layer[] {
   const put = (some: readonly Layer[], here: boolean): Layer[] => {
-    const at = some.findIndex(({ id }) => id === below);
-    if (at >= 0) return [...some.slice(0, at), ...fresh, ...some.slice(at)];
+    const index = some.findIndex(({ id }) => id === below);
+    if (index >= 0) return [...some.slice(0, index), ...fresh, ...some.slice(index)];
     return here && !below ? [...some, ...fresh] : [...some];
   };
   return inGroups(put(layers, !group), (inner, id) => put(inner, id === group));

@@ -17,13 +17,13 @@ export const standing = (view: View, photo: Photo, opening: string): Upright =>
 export function pictureOf(view: View, photo: Photo, opening: string): string {
   const upright = standing(view, photo, opening);
   const everywhere = view.own.photo_tones?.[photo.id]?.retouching ?? "";
-  const own = view.filling.tones?.[opening]?.retouching?.touches?.length;
-  if (!changes(upright) && !everywhere && !own) return proxy(photo);
+  const touchCount = view.filling.tones?.[opening]?.retouching?.touches?.length;
+  if (!changes(upright) && !everywhere && !touchCount) return proxy(photo);
   const steps = stepsOf(view, photo, opening);
   const query = new URLSearchParams({
     everywhere,
-    filling: own ? (view.own.fillings[view.sheet.id] ?? "") : "",
-    opening: own ? opening : "",
+    filling: touchCount ? (view.own.fillings[view.sheet.id] ?? "") : "",
+    opening: touchCount ? opening : "",
     steps: steps.length ? JSON.stringify(steps) : "",
     upright: changes(upright) ? JSON.stringify(upright) : "",
   });

@@ -69,14 +69,14 @@ const findings = {
 /** A job of two sheets: openings a and b on the left one (b is read first, and empty), c on the right one with an echo. */
 export function viewOf(sheet: "left" | "right"): View {
   const photos = [photo("p1", 6000, 4000), photo("p2", 4000, 6000)] as unknown as Photo[];
-  const at = sheet === "left" ? 0 : 1;
+  const index = sheet === "left" ? 0 : 1;
   const sheets = [
     { id: "left", name: "Left", role: "page", layout: "l1" },
     { id: "right", name: "Right", role: "page", layout: "l2" },
   ];
   return {
     id: "job", seq: 7, undo: "", redo: "", unseen: 0, job: { name: "Kites", editions: ["e1"] },
-    lab: { name: "Lab", ppi_target: 300, ppi_least: 200 }, sheets, at, sheet: sheets[at], key: `key-${sheet}`,
+    lab: { name: "Lab", ppi_target: 300, ppi_least: 200 }, sheets, at: index, sheet: sheets[index], key: `key-${sheet}`,
     marks: [{ key: "key-left", ratio: 2, counts: [2, 1, 1, 0] }, { key: "key-right", ratio: 2, counts: [1, 1, 0, 1] }],
     own: { id: "first", name: "First", photo_tones: {}, fillings: {} },
     layout: { width_mm: 200, height_mm: 100, bleed_mm: 3, safe_mm: 5, lines: [], layers: layers[sheet] },

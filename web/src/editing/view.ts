@@ -59,8 +59,8 @@ const EMPTY: Filling = {
 
 /** The sheets that an edition of a variant has: all, or its own where a job holds those of several. */
 export function sheetsOf(every: StoredSheet[], variant = ""): StoredSheet[] {
-  const own = every.filter((sheet) => (sheet.variant ?? "") === variant);
-  return own.length ? own : every;
+  const sheetsOfIt = every.filter((sheet) => (sheet.variant ?? "") === variant);
+  return sheetsOfIt.length ? sheetsOfIt : every;
 }
 
 /** The sheet of a head, by id or else the first, put together; or what is missing for it. */
@@ -68,30 +68,30 @@ export function assembled(head: JobHead, id: string): View | Missing {
   const { job } = head;
   const missing: Missing = [];
   const get = <K extends keyof Kinds>(kind: K, name: string): Kinds[K] | undefined => {
-    const found = part(kind, name);
-    if (!found) missing.push({ kind, name });
-    return found;
+    const stored = part(kind, name);
+    if (!stored) missing.push({ kind, name });
+    return stored;
   };
   const every = get("sheets", job.sheets)?.sheets;
   const lab = get("labs", job.lab);
   const pile = get("piles", job.pile);
-  const own = job.editions
+  const editions = job.editions
     .map((name) => part("editions", name))
     .find((edition) => edition?.id === head.edition);
-  if (!own) for (const name of job.editions) get("editions", name);
+  if (!editions) for (const name of job.editions) get("editions", name);
   const said = pile && pilePhotos(pile, (name) => missing.push({ kind: "chunks", name }));
-  if (!every || !lab || !said || !own) return missing;
-  const sheets = sheetsOf(every, own.variant);
+  if (!every || !lab || !said || !editions) return missing;
+  const sheets = sheetsOf(every, editions.variant);
   const marks = head.marks.filter((_, n) => sheets.includes(every[n] as StoredSheet));
-  const at = Math.max(
+  const index = Math.max(
     0,
     sheets.findIndex((sheet) => sheet.id === id),
   );
-  const sheet = sheets[at] as StoredSheet;
-  const key = marks[at]?.key ?? "";
+  const sheet = sheets[index] as StoredSheet;
+  const key = marks[index]?.key ?? "";
   const layout = get("layouts", sheet.layout);
   const places = get("places", sheet.layout);
-  const name = own.fillings[sheet.id];
+  const name = editions.fillings[sheet.id];
   const filling = name ? get("fillings", name) : EMPTY;
   const measured = get("measured", key);
   if (!layout || !places || !filling || !measured) return missing;
@@ -102,8 +102,8 @@ export function assembled(head: JobHead, id: string): View | Missing {
   });
   const rows = places.openings.map((place, n) => ({ ...place, ...measured.rows[n] }) as Row);
   return {
-    id: head.id, seq: head.seq, undo: head.undo, redo: head.redo, unseen: head.unseen, newer: head.newer, job, lab, sheets, marks, own,
-    at, sheet, layout, filling, key, rows, findings: measured.findings, words: measured.words ?? {}, echoes: places.echoes,
+    id: head.id, seq: head.seq, undo: head.undo, redo: head.redo, unseen: head.unseen, newer: head.newer, job, lab, sheets, marks, own: editions,
+    at: index, sheet, layout, filling, key, rows, findings: measured.findings, words: measured.words ?? {}, echoes: places.echoes,
     frames: new Map(places.layers.map(({ layer, frame }) => [layer, frame])), folded: places.folded_mm, photos,
     photo: new Map(photos.map((photo) => [photo.id, photo])),
   }; // biome-ignore format: one a field
@@ -154,24 +154,24 @@ export function foreseen(view: View, sent: Edit): View {
       const rest = without(view.filling.tones, edit.opening);
       const was = view.filling.tones?.[edit.opening];
       const { recipe } = edit;
-      const own = recipe && {
+      const ownRecipe = recipe && {
         ...recipe,
         retouching: recipe.retouching ?? was?.retouching,
         upright: recipe.upright ?? was?.upright,
       };
-      const tones = own ? { ...rest, [edit.opening]: own } : rest;
+      const tones = ownRecipe ? { ...rest, [edit.opening]: ownRecipe } : rest;
       return { ...view, filling: { ...view.filling, tones } };
     }
     case "mend_photo": {
       const rest = without(view.own.photo_tones, edit.photo);
       const was = view.own.photo_tones?.[edit.photo];
       const { recipe } = edit;
-      const own = recipe && {
+      const ownRecipe = recipe && {
         steps: recipe.steps,
         retouching: was?.retouching,
         upright: recipe.upright ?? was?.upright,
       };
-      const photo_tones = own ? { ...rest, [edit.photo]: own } : rest;
+      const photo_tones = ownRecipe ? { ...rest, [edit.photo]: ownRecipe } : rest;
       return { ...view, own: { ...view.own, photo_tones } };
     }
     case "retouch_photo":
@@ -238,9 +238,9 @@ export function applyTouches(
 }
 
 /** The view in which some photos have something else said of them. */
-function saying(view: View, ids: string[], said: Partial<Photo>): View {
+function saying(view: View, ids: string[], fields: Partial<Photo>): View {
   const meant = new Set(ids);
-  const photos = view.photos.map((photo) => (meant.has(photo.id) ? { ...photo, ...said } : photo));
+  const photos = view.photos.map((photo) => (meant.has(photo.id) ? { ...photo, ...fields } : photo));
   return { ...view, photos, photo: new Map(photos.map((photo) => [photo.id, photo])) };
 }
 

@@ -43,10 +43,10 @@ export function Finder() {
     placeholderData: (before) => before,
   });
   const templates = useTemplates();
-  const asked = useFinderAsked(({ times }) => times);
+  const openedTimes = useFinderAsked(({ times }) => times);
   useEffect(() => {
-    if (asked) spotlight.open();
-  }, [asked]);
+    if (openedTimes) spotlight.open();
+  }, [openedTimes]);
   const groups: SpotlightActionGroupData[] = [
     { group: "Here", actions: here.filter(({ isOff }) => !isOff).map((action) => entry("here", action)) },
     {
@@ -141,13 +141,13 @@ const byWords: Spotlight.FilterFunction = (typed, actions) => {
   const words = typed.trim().toLowerCase().split(/\s+/);
   return actions.flatMap((group) => {
     if (!("actions" in group)) return [];
-    const found = group.actions.filter(({ label, description, keywords }) => {
+    const actions = group.actions.filter(({ label, description, keywords }) => {
       const text = [label, description, keywords].join(" ").toLowerCase();
       return words.every((word) => text.includes(word));
     });
     const first = (action: SpotlightActionData) =>
       Number(!action.label?.toLowerCase().startsWith(words[0] ?? ""));
-    found.sort((one, other) => first(one) - first(other));
-    return found.length ? [{ ...group, actions: found }] : [];
+    actions.sort((one, other) => first(one) - first(other));
+    return actions.length ? [{ ...group, actions: actions }] : [];
   });
 };

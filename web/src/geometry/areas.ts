@@ -12,8 +12,8 @@ export const keepAreas = (photo: {
 
 /** Points along the ellipse of a keep area, photo px. */
 export function ellipseOf(area: KeepArea, photo: { width: number; height: number }, steps = 40): Point[] {
-  return Array.from({ length: steps }, (_, at) => {
-    const angle = (2 * Math.PI * at) / steps;
+  return Array.from({ length: steps }, (_, index) => {
+    const angle = (2 * Math.PI * index) / steps;
     return [
       (area.left + area.width * (0.5 + Math.cos(angle) / 2)) * photo.width,
       (area.top + area.height * (0.5 + Math.sin(angle) / 2)) * photo.height,

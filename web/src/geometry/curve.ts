@@ -7,19 +7,19 @@ function slopes(points: readonly CurvePoint[]): number[] {
   const d = points.slice(1).map(([, y], n) => (y - (points[n] as CurvePoint)[1]) / (h[n] as number));
   if (points.length === 2) return [d[0] as number, d[0] as number];
   const end = (h0: number, h1: number, d0: number, d1: number) => {
-    const found = ((2 * h0 + h1) * d0 - h0 * d1) / (h0 + h1);
-    if (Math.sign(found) !== Math.sign(d0)) return 0;
-    return Math.sign(d0) !== Math.sign(d1) && Math.abs(found) > 3 * Math.abs(d0) ? 3 * d0 : found;
+    const slope = ((2 * h0 + h1) * d0 - h0 * d1) / (h0 + h1);
+    if (Math.sign(slope) !== Math.sign(d0)) return 0;
+    return Math.sign(d0) !== Math.sign(d1) && Math.abs(slope) > 3 * Math.abs(d0) ? 3 * d0 : slope;
   };
   const last = d.length - 1;
-  const at = (list: number[], n: number) => list[n] as number;
+  const valueAt = (list: number[], n: number) => list[n] as number;
   return points.map((_, n) => {
-    if (n === 0) return end(at(h, 0), at(h, 1), at(d, 0), at(d, 1));
-    if (n > last) return end(at(h, last), at(h, last - 1), at(d, last), at(d, last - 1));
-    if (at(d, n - 1) * at(d, n) <= 0) return 0;
-    const w1 = 2 * at(h, n) + at(h, n - 1);
-    const w2 = at(h, n) + 2 * at(h, n - 1);
-    return (w1 + w2) / (w1 / at(d, n - 1) + w2 / at(d, n));
+    if (n === 0) return end(valueAt(h, 0), valueAt(h, 1), valueAt(d, 0), valueAt(d, 1));
+    if (n > last) return end(valueAt(h, last), valueAt(h, last - 1), valueAt(d, last), valueAt(d, last - 1));
+    if (valueAt(d, n - 1) * valueAt(d, n) <= 0) return 0;
+    const w1 = 2 * valueAt(h, n) + valueAt(h, n - 1);
+    const w2 = valueAt(h, n) + 2 * valueAt(h, n - 1);
+    return (w1 + w2) / (w1 / valueAt(d, n - 1) + w2 / valueAt(d, n));
   });
 }
 
@@ -53,7 +53,7 @@ export function moved(points: readonly CurvePoint[], n: number, to: CurvePoint):
     Math.round(Math.min(high, Math.max(low, to[0]))),
     Math.round(Math.min(255, Math.max(0, to[1]))),
   ];
-  return points.map((point, at) => (at === n ? held : point));
+  return points.map((point, index) => (index === n ? held : point));
 }
 
 /** Points with one more, and where it stands; the same ones when there is no room for it. */

@@ -80,9 +80,9 @@ export const shownOf = (outline: readonly Point[], lying: Pick<Lying, "ratio">):
   lying.ratio ? windowOf(outline, lying.ratio) : outline;
 
 function extents(outline: readonly Point[], turn: number, mirror: boolean) {
-  const at = outline.map((point) => alongPhoto(point, turn, mirror));
-  const xs = at.map((p) => p[0]);
-  const ys = at.map((p) => p[1]);
+  const corners = outline.map((point) => alongPhoto(point, turn, mirror));
+  const xs = corners.map((p) => p[0]);
+  const ys = corners.map((p) => p[1]);
   return { left: Math.min(...xs), right: Math.max(...xs), top: Math.min(...ys), bottom: Math.max(...ys) };
 }
 
@@ -112,10 +112,10 @@ export function clamped(outline: readonly Point[], photo: Size, lying: Lying): L
   const held = { ...lying, zoom: Math.min(Math.max(lying.zoom, 1), MAX_ZOOM) };
   const reach = extents(shownOf(outline, held), held.turn_deg, held.mirror);
   const k = scale(outline, photo, held);
-  const within = (at: number, low: number, high: number, size: number) => {
+  const within = (value: number, low: number, high: number, size: number) => {
     const least = -low / k / size;
     const most = 1 - high / k / size;
-    return least > most ? (least + most) / 2 : Math.min(Math.max(at, least), most);
+    return least > most ? (least + most) / 2 : Math.min(Math.max(value, least), most);
   };
   const centre: [number, number] = [
     within(held.centre[0], reach.left, reach.right, photo.width),

@@ -12,8 +12,8 @@ const cross = (a: Point, b: Point, c: Point) => (b[0] - a[0]) * (c[1] - b[1]) - 
 
 /** Whether four corners neither fold nor cave in. */
 export function isConvex(quad: readonly Point[]): boolean {
-  const turns = quad.map((point, at) =>
-    cross(point, quad[(at + 1) % 4] as Point, quad[(at + 2) % 4] as Point),
+  const turns = quad.map((point, index) =>
+    cross(point, quad[(index + 1) % 4] as Point, quad[(index + 2) % 4] as Point),
   );
   return turns.every((turn) => turn > 1e-6) || turns.every((turn) => turn < -1e-6);
 }
@@ -38,8 +38,8 @@ export function onPatch(net: Net, u: number, v: number): Point {
   const along = (points: readonly Point[], t: number): Point => {
     let level = points.map(([x, y]) => [x, y] as Point);
     while (level.length > 1)
-      level = level.slice(1).map((q, at) => {
-        const p = level[at] as Point;
+      level = level.slice(1).map((q, index) => {
+        const p = level[index] as Point;
         return [p[0] + (q[0] - p[0]) * t, p[1] + (q[1] - p[1]) * t] as Point;
       });
     return level[0] as Point;
@@ -95,8 +95,8 @@ export function layOf(surface: Surface, outline: readonly Point[]): Lay {
 
 /** A polygon's sides cut into short ones, which bend where a surface does. */
 export const cutShort = (polygon: readonly Point[], most: number): Point[] =>
-  polygon.flatMap((from, at) => {
-    const to = polygon[(at + 1) % polygon.length] as Point;
+  polygon.flatMap((from, index) => {
+    const to = polygon[(index + 1) % polygon.length] as Point;
     const count = Math.max(1, Math.ceil(Math.hypot(to[0] - from[0], to[1] - from[1]) / most));
     return Array.from(
       { length: count },
@@ -113,13 +113,13 @@ export function laid(polygon: readonly Point[], { matrix, to }: Lay): Point[] {
 
 /** Curves of a patch along its rows and columns, as polylines. */
 export function meshOf(net: Net, lines = 4, steps = 16): Point[][] {
-  const t = Array.from({ length: steps + 1 }, (_, at) => at / steps);
-  const found: Point[][] = [];
+  const t = Array.from({ length: steps + 1 }, (_, index) => index / steps);
+  const polygons: Point[][] = [];
   for (let n = 0; n <= lines; n++) {
-    found.push(t.map((u) => onPatch(net, u, n / lines)));
-    found.push(t.map((v) => onPatch(net, n / lines, v)));
+    polygons.push(t.map((u) => onPatch(net, u, n / lines)));
+    polygons.push(t.map((v) => onPatch(net, n / lines, v)));
   }
-  return found;
+  return polygons;
 }
 
 /** A net of so many rows and columns that lies as flat as four corners do. */
@@ -143,23 +143,23 @@ export const netAgain = (net: Net, rows: number, columns: number): Net =>
 /** The corners that four corners become when the pulled one keeps a helper: both upright sides equally high, or sides parallel. */
 export function helped(
   before: readonly Point[],
-  at: number,
+  place: number,
   to: Point,
   help: "free" | "height" | "parallel",
 ): Point[] {
   const quad = before.map((point) => [point[0], point[1]] as Point);
-  quad[at] = to;
+  quad[place] = to;
   const [a, b, c, d] = quad as [Point, Point, Point, Point];
   if (help === "parallel") {
     // Opposite sides stay parallel: the corner next along the side follows by as much.
-    const old = before[at] as Point;
-    const mate = [3, 2, 1, 0][at] as number;
+    const old = before[place] as Point;
+    const mate = [3, 2, 1, 0][place] as number;
     const move: Point = [to[0] - old[0], to[1] - old[1]];
     const other = before[mate] as Point;
     quad[mate] = [other[0] + move[0], other[1] + move[1]];
   } else if (help === "height") {
     // The other upright side becomes as high as the one that is pulled, about its own middle.
-    const left = at === 0 || at === 3;
+    const left = place === 0 || place === 3;
     const [top, bottom] = left ? [a, d] : [b, c];
     const high = bottom[1] - top[1];
     const [p, q] = left ? [1, 2] : [0, 3];

@@ -19,14 +19,14 @@ const dayOf = (dated: Dated) =>
 /** What the calendars of an order show: from which month on, whose holidays, the customer's own dates. */
 export function CalendarDialog({ state, onClose }: { state: View; onClose: () => void }) {
   const { edit } = useChange(state);
-  const said = state.job.calendar ?? {
+  const settings = state.job.calendar ?? {
     dates: [],
     leap: "before",
     country: "",
     region: "",
     more_holidays: false,
   };
-  const dates = said.dates ?? [];
+  const dates = settings.dates ?? [];
   const months = state.sheets.filter((sheet) => sheet.role === "month");
   const first = months[0]?.fields?.month ?? "";
   const set = (fields: Record<string, unknown>) => edit({ op: "set_calendar", ...fields });
@@ -76,9 +76,9 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
           <MonthField label="First month" value={first} onKeep={(next) => set({ first_month: next })} />
         )}
         <Places
-          country={said.country ?? ""}
-          region={said.region ?? ""}
-          more_holidays={said.more_holidays ?? false}
+          country={settings.country ?? ""}
+          region={settings.region ?? ""}
+          more_holidays={settings.more_holidays ?? false}
           locale={state.job.locale ?? "en_GB"}
           onCountry={(country) => set({ country, region: "" })}
           onRegion={(region) => set({ region })}
@@ -89,19 +89,19 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
           size="xs"
           label="29 February in other years"
           allowDeselect={false}
-          value={said.leap ?? "before"}
+          value={settings.leap ?? "before"}
           data={[
             { value: "before", label: "on 28 February" },
             { value: "after", label: "on 1 March" },
             { value: "only", label: "nowhere" },
           ]}
-          onChange={(leap) => leap && leap !== said.leap && set({ leap })}
+          onChange={(leap) => leap && leap !== settings.leap && set({ leap })}
         />
         <h4 className={css.title}>The customer's dates</h4>
         <ul className={css.dates} aria-label="The customer's dates">
-          {dates.map((dated, at) => (
+          {dates.map((dated, index) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: two dates may say the same
-            <li key={`${dayOf(dated)} ${dated.text} ${at}`}>
+            <li key={`${dayOf(dated)} ${dated.text} ${index}`}>
               <span className="num">{dayOf(dated)}</span>
               <span>{dated.text}</span>
               <Select
@@ -114,14 +114,14 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
                 value={dated.photo || null}
                 data={state.photos.map((photo) => ({ value: photo.id, label: photo.name }))}
                 onChange={(photo) =>
-                  set({ dates: dates.map((one, n) => (n === at ? { ...one, photo: photo ?? "" } : one)) })
+                  set({ dates: dates.map((one, n) => (n === index ? { ...one, photo: photo ?? "" } : one)) })
                 }
               />
               <ActionIcon
                 variant="subtle"
                 size="md"
                 aria-label={`Remove ${dated.text}`}
-                onClick={() => set({ dates: dates.filter((_, n) => n !== at) })}
+                onClick={() => set({ dates: dates.filter((_, n) => n !== index) })}
               >
                 <IconX size={14} />
               </ActionIcon>

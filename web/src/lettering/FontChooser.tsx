@@ -26,7 +26,7 @@ export function FontChooser({
   const [open, setOpen] = useState(false);
   const [kind, setKind] = useState<(typeof KINDS)[number]>("all");
   const [words, setWords] = useState("");
-  const own = Object.keys(state.layout.fonts ?? {}).sort();
+  const fonts = Object.keys(state.layout.fonts ?? {}).sort();
   const sought = words.trim().toLowerCase();
   const seen = (families.data ?? []).filter(
     (family) => (kind === "all" || family.kind === kind) && family.name.toLowerCase().includes(sought),
@@ -46,7 +46,7 @@ export function FontChooser({
           aria-haspopup="dialog"
           onClick={() => setOpen(!open)}
         >
-          <Specimen font={current} own={own.includes(current)} />
+          <Specimen font={current} own={fonts.includes(current)} />
         </button>
       </Popover.Target>
       <Popover.Dropdown>
@@ -67,7 +67,7 @@ export function FontChooser({
             onChange={(next) => setKind(next as typeof kind)}
           />
           <ul className={css.families} aria-label="Fonts">
-            {own
+            {fonts
               .filter((name) => name.toLowerCase().includes(sought))
               .map((name) => (
                 <li key={name}>
@@ -108,12 +108,12 @@ function BringFont({ state, onBrought }: { state: View; onBrought: (font: string
   const bring = async (file: File | null) => {
     if (!file) return;
     await underWay(async () => {
-      const kept = await sent<AssetKept>("/api/assets", file);
-      if (kept.kind !== "font") throw new Error("This is not a font: bring in a TTF or OTF.");
+      const asset = await sent<AssetKept>("/api/assets", file);
+      if (asset.kind !== "font") throw new Error("This is not a font: bring in a TTF or OTF.");
       edit(
-        { op: "bring_font", name: kept.family ?? "A font", asset: kept.name },
+        { op: "bring_font", name: asset.family ?? "A font", asset: asset.name },
         {
-          onStored: () => onBrought(kept.family ?? "A font"),
+          onStored: () => onBrought(asset.family ?? "A font"),
         },
       );
     });

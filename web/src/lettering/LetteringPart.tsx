@@ -21,9 +21,9 @@ const STYLED = [
 export function asStyled(state: View, text: Text): Text {
   const style = state.layout.styles?.[text.style ?? ""];
   if (!style) return text;
-  const own = new Set(text.own ?? []);
-  const said = STYLED.flatMap((name) => (own.has(name) ? [] : [[name, style[name]]]));
-  return { ...text, ...Object.fromEntries(said) };
+  const departing = new Set(text.own ?? []);
+  const fields = STYLED.flatMap((name) => (departing.has(name) ? [] : [[name, style[name]]]));
+  return { ...text, ...Object.fromEntries(fields) };
 }
 
 /** How the words of a box look. */
@@ -35,8 +35,8 @@ export function LetteringPart({ state, text }: { state: View; text: Text }) {
   // What a style says and the box says otherwise, the box departs in.
   const set: Set = (fields, gesture) => {
     const departs = Object.keys(fields).filter((name) => (STYLED as readonly string[]).includes(name));
-    const own = [...new Set([...(text.own ?? []), ...departs])];
-    change(text.style && departs.length ? { ...fields, own } : fields, gesture);
+    const departing = [...new Set([...(text.own ?? []), ...departs])];
+    change(text.style && departs.length ? { ...fields, own: departing } : fields, gesture);
   };
   return (
     <>
@@ -323,13 +323,13 @@ function StylePart({ state, text, box, change }: { state: View; text: Text; box:
   const styles = Object.keys(state.layout.styles ?? {}).sort();
   const [naming, setNaming] = useState(false);
   const [name, setName] = useState("");
-  const said = name.trim().replaceAll(".", "");
+  const typedName = name.trim().replaceAll(".", "");
   const look = () =>
     Object.fromEntries(STYLED.map((field) => [field, box[field] ?? PLAIN[field]])) as unknown as TextStyle;
   const keep = () => {
-    if (!said) return;
-    edit({ op: "set_style", name: said, style: look() });
-    change({ style: said, own: [] });
+    if (!typedName) return;
+    edit({ op: "set_style", name: typedName, style: look() });
+    change({ style: typedName, own: [] });
     setNaming(false);
     setName("");
   };
@@ -375,7 +375,7 @@ function StylePart({ state, text, box, change }: { state: View; text: Text; box:
               data-autofocus
               onChange={(event) => setName(event.currentTarget.value)}
             />
-            <Button type="submit" size="compact-xs" mt={6} disabled={!said}>
+            <Button type="submit" size="compact-xs" mt={6} disabled={!typedName}>
               Save
             </Button>
           </form>

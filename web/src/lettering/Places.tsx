@@ -22,8 +22,8 @@ export function Places({
   onLocale: (locale: string) => void;
 }) {
   const countries = useCountries();
-  const found = countries.data?.find((one) => one.id === country);
-  const regions = found?.regions ?? [];
+  const entry = countries.data?.find((one) => one.id === country);
+  const regions = entry?.regions ?? [];
   return (
     <>
       <LocaleField label="Language" locale={locale} onLocale={onLocale} />
@@ -53,7 +53,7 @@ export function Places({
           onChange={(next) => next !== null && next !== region && onRegion(next)}
         />
       )}
-      {found?.has_more_holidays && (
+      {entry?.has_more_holidays && (
         <Checkbox
           label="Include widely kept days"
           checked={more_holidays}

@@ -47,15 +47,15 @@ export function WordsField({
   const put = (look: Parameters<typeof applied>[4]) =>
     change({ text: shown.text, runs: applied(shown.runs, count, start, end, look) });
   const insert = (field: string) => {
-    const at = area.current?.selectionStart ?? shown.text.length;
-    const to = area.current?.selectionEnd ?? at;
-    typed(`${shown.text.slice(0, at)}{${field}}${shown.text.slice(to)}`);
+    const caret = area.current?.selectionStart ?? shown.text.length;
+    const to = area.current?.selectionEnd ?? caret;
+    typed(`${shown.text.slice(0, caret)}{${field}}${shown.text.slice(to)}`);
     requestAnimationFrame(() => {
       area.current?.focus();
-      area.current?.setSelectionRange(at + field.length + 2, at + field.length + 2);
+      area.current?.setSelectionRange(caret + field.length + 2, caret + field.length + 2);
     });
   };
-  const own = Object.keys({ ...state.job.fields, ...state.own.fields, ...state.sheet.fields });
+  const fieldNames = Object.keys({ ...state.job.fields, ...state.own.fields, ...state.sheet.fields });
   return (
     <div>
       <Textarea
@@ -84,13 +84,15 @@ export function WordsField({
             </Button>
           </Menu.Target>
           <Menu.Dropdown className={css.menu}>
-            {[...FIELDS, ...own.map((name) => [name, "said of this order"] as const)].map(([name, what]) => (
-              <Menu.Item
-                key={name}
-                onClick={() => insert(name)}
-                rightSection={<small className={css.what}>{what}</small>}
-              >{`{${name}}`}</Menu.Item>
-            ))}
+            {[...FIELDS, ...fieldNames.map((name) => [name, "said of this order"] as const)].map(
+              ([name, what]) => (
+                <Menu.Item
+                  key={name}
+                  onClick={() => insert(name)}
+                  rightSection={<small className={css.what}>{what}</small>}
+                >{`{${name}}`}</Menu.Item>
+              ),
+            )}
           </Menu.Dropdown>
         </Menu>
       </div>

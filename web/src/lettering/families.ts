@@ -44,16 +44,16 @@ export function useFace(font: string, weight: number | null | undefined, slant: 
     : `/api/words/font?font=${encodeURIComponent(familyOf(font))}&weight=${weight ?? 0}&slant=${slant}`;
   const [name, setName] = useState("sans-serif");
   useEffect(() => {
-    const own = `sutaru ${address}`;
+    const family = `sutaru ${address}`;
     let here = true;
     const face =
-      loaded.get(address) ?? new FontFace(own, `url("${address}")`).load().then((one) => {
+      loaded.get(address) ?? new FontFace(family, `url("${address}")`).load().then((one) => {
         document.fonts.add(one);
         return one;
       }); // biome-ignore format: one chain
     loaded.set(address, face);
     face.then(
-      () => here && setName(`"${own}"`),
+      () => here && setName(`"${family}"`),
       () => loaded.delete(address),
     );
     return () => {

@@ -11,31 +11,31 @@ export const letters = (words: string, place = words.length) => [...words.slice(
 const FIELDS = ["style", "font", "size_pt", "colour", "weight", "slant", "tracking", "caps"] as const;
 
 const lookOf = (run: Run): Look =>
-  Object.fromEntries(FIELDS.flatMap((name) => (said(run[name]) ? [[name, run[name]]] : []))) as Look;
+  Object.fromEntries(FIELDS.flatMap((name) => (isGiven(run[name]) ? [[name, run[name]]] : []))) as Look;
 
-const said = (value: unknown) => value !== undefined && value !== null && value !== "";
+const isGiven = (value: unknown) => value !== undefined && value !== null && value !== "";
 
 /** The look of each letter; nothing where it is the box's. */
 function spread(runs: readonly Run[], count: number): Look[] {
-  const found: Look[] = Array.from({ length: count }, () => ({}));
+  const looksOf: Look[] = Array.from({ length: count }, () => ({}));
   for (const run of runs) {
     const look = lookOf(run);
-    for (let at = run.start; at < Math.min(run.end, count); at += 1) found[at] = look;
+    for (let index = run.start; index < Math.min(run.end, count); index += 1) looksOf[index] = look;
   }
-  return found;
+  return looksOf;
 }
 
 function gathered(looks: readonly Look[]): Run[] {
-  const found: Run[] = [];
+  const runsMade: Run[] = [];
   let last = "";
-  looks.forEach((look, at) => {
+  looks.forEach((look, index) => {
     const key = JSON.stringify(look);
-    const before = found[found.length - 1];
-    if (before && before.end === at && key === last) before.end = at + 1;
-    else if (key !== "{}") found.push({ ...look, start: at, end: at + 1 } as Run);
+    const before = runsMade[runsMade.length - 1];
+    if (before && before.end === index && key === last) before.end = index + 1;
+    else if (key !== "{}") runsMade.push({ ...look, start: index, end: index + 1 } as Run);
     last = key;
   });
-  return found;
+  return runsMade;
 }
 
 /** Runs as they lie in words that were changed: what was typed looks as what stands before it. */
@@ -68,12 +68,12 @@ export function applied(
   end: number,
   look: { [K in keyof Look]: Look[K] | undefined } | "plain",
 ): Run[] {
-  const looks = spread(runs, count).map((one, at) => {
-    if (at < start || at >= end) return one;
+  const looks = spread(runs, count).map((one, index) => {
+    if (index < start || index >= end) return one;
     if (look === "plain") return {};
     const merged = { ...one, ...look };
     return Object.fromEntries(
-      FIELDS.flatMap((name) => (said(merged[name]) ? [[name, merged[name]]] : [])),
+      FIELDS.flatMap((name) => (isGiven(merged[name]) ? [[name, merged[name]]] : [])),
     ) as Look;
   });
   return gathered(looks);

@@ -20,18 +20,18 @@ export function wordsOf(state: View, text: Text): Words {
 
 /** What stands in a box of words as it is printed: with its fields filled in, as the server did last. */
 export function printedWords(state: View, text: Text): string {
-  const { text: said } = wordsOf(state, text);
-  return said.includes("{") ? (state.words[text.id] ?? said) : said;
+  const { text: written } = wordsOf(state, text);
+  return written.includes("{") ? (state.words[text.id] ?? written) : written;
 }
 
 /** The words of a box and how they are kept: in the template when one is made, in the edition of an order otherwise. */
 export function useWords(state: View) {
   const { edit } = useChange(state);
-  const keep = (text: Text, said: { text: string; runs: readonly Run[] } | null, gesture?: string) =>
+  const keep = (text: Text, words: { text: string; runs: readonly Run[] } | null, gesture?: string) =>
     edit(
       (state.job.making
-        ? { op: "set_fields", layers: [text.id], fields: { text: said?.text ?? "", runs: said?.runs ?? [] }, expect: {} }
-        : { op: "write", layer: text.id, text: said?.text ?? null, runs: [...(said?.runs ?? [])] }),
+        ? { op: "set_fields", layers: [text.id], fields: { text: words?.text ?? "", runs: words?.runs ?? [] }, expect: {} }
+        : { op: "write", layer: text.id, text: words?.text ?? null, runs: [...(words?.runs ?? [])] }),
       { gesture },
     ); // biome-ignore format: two edits
   return { wordsOf: (text: Text) => wordsOf(state, text), keep };

@@ -34,14 +34,14 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
     if (!file) return;
     const signal = latest();
     try {
-      const found = await sent<ListRead>(
+      const list = await sent<ListRead>(
         `/api/jobs/${state.id}/list?name=${encodeURIComponent(file.name.slice(0, 120))}`,
         file,
         signal,
       );
       if (signal.aborted) return;
-      setRead(found);
-      setMeanings(found.meanings);
+      setRead(list);
+      setMeanings(list.meanings);
       setCalled(file.name);
     } catch (error) {
       complain(error);
@@ -66,11 +66,11 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
   const rows = named ? tried.data : undefined;
   const count = (what: string) => rows?.filter((row) => row.state === what).length ?? 0;
   const [fresh, changed, same, failed] = [count("new"), count("changed"), count("same"), count("failed")];
-  const choose = (at: number, key: string | null) => {
+  const choose = (column: number, key: string | null) => {
     const chosen = read?.says.find((one) => keyOf(one.meaning) === key)?.meaning;
     setMeanings(
       meanings.map((meaning, n) =>
-        n === at
+        n === column
           ? (chosen ?? ({ kind: NOTHING } as Meaning))
           : chosen && keyOf(meaning) === key
             ? ({ kind: NOTHING } as Meaning) // no two columns say the same
@@ -127,11 +127,11 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
                   return (
                     // biome-ignore lint/suspicious/noArrayIndexKey: rows may be alike
                     <tr key={n} data-state={done?.state}>
-                      {row.map((cell, at) => (
+                      {row.map((cell, column) => (
                         <td
                           // biome-ignore lint/suspicious/noArrayIndexKey: cells of one row
-                          key={at}
-                          data-out={meanings[at]?.kind === NOTHING || undefined}
+                          key={column}
+                          data-out={meanings[column]?.kind === NOTHING || undefined}
                         >
                           {cell}
                         </td>

@@ -26,9 +26,9 @@ export function LookOver({ onClose }: { onClose: () => void }) {
     setBusy(true);
     setReport(undefined);
     const query = new URLSearchParams({ name: chosen.name, lab: against });
-    const found = await sent<Report>(`/api/verify?${query}`, chosen, signal).catch(complain);
+    const report = await sent<Report>(`/api/verify?${query}`, chosen, signal).catch(complain);
     if (signal.aborted) return;
-    setReport(found || undefined);
+    setReport(report || undefined);
     setBusy(false);
   };
   return (

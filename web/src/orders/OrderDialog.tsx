@@ -60,19 +60,19 @@ export function OrderDialog({
     ...lacking(to),
     ...Object.entries(apart).flatMap(([line, one]) => lacking(one).map((field) => `${line}: ${field}`)),
   ];
-  const asked: NewOrder = {
+  const request: NewOrder = {
     export: task, token, to, paper: chosen, finish, cover, copies, note, wish, each_to: apart,
   }; // biome-ignore format: one order
   if (looking)
     return (
       <Dialog onClose={() => setLooking(false)} title="Check the order" centered>
         <OrderSummary
-          order={asked}
+          order={request}
           files={files}
           lab={lab.data}
           sending={order.isPending}
           onBack={() => setLooking(false)}
-          onSend={() => order.mutate(asked, { onSuccess: onClose })}
+          onSend={() => order.mutate(request, { onSuccess: onClose })}
         />
       </Dialog>
     );

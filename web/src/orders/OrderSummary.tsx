@@ -29,18 +29,18 @@ export function OrderSummary({
   return (
     <div className={css.form}>
       {lines.map((line) => {
-        const own = files.filter((file) => (file.edition ?? "") === line);
-        const copies = own[0] ? copiesOf(own[0]) : 1;
+        const filesHere = files.filter((file) => (file.edition ?? "") === line);
+        const copies = filesHere[0] ? copiesOf(filesHere[0]) : 1;
         return (
           <section key={line} className={css.line} aria-label={line || "Files"}>
             <h3>
               {line || "Files"}{" "}
               <span className="num">
-                {plural(own.length, "file")}, {copies === 1 ? "1 copy" : `${copies} copies`}
+                {plural(filesHere.length, "file")}, {copies === 1 ? "1 copy" : `${copies} copies`}
               </span>
             </h3>
             <ul className={css.files}>
-              {own.map((file) => (
+              {filesHere.map((file) => (
                 <li key={file.file}>{file.file}</li>
               ))}
             </ul>

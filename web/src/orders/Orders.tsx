@@ -55,11 +55,11 @@ export function Orders() {
   useDocumentTitle("Orders, Sutaru");
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const seen = (orders.data ?? []).filter((order) => {
-    const said = [order.job_name, order.reference, order.to.name, order.to.place, when(order.made)]
+    const text = [order.job_name, order.reference, order.to.name, order.to.place, when(order.made)]
       .join(" ")
       .toLowerCase();
     return (
-      words.every((word) => said.includes(word)) &&
+      words.every((word) => text.includes(word)) &&
       (shown === "all" ||
         (shown === "wants" && wants(order)) ||
         (shown === "sent" && order.state === "sent") ||

@@ -16,11 +16,11 @@ export function useOrders(job = "") {
   });
 }
 
-export const useLab = (asked: boolean) =>
+export const useLab = (isWanted: boolean) =>
   useQuery({
     queryKey: ["lab"],
     queryFn: ({ signal }) => answer<LabSays>(api.GET("/api/lab", { signal })),
-    enabled: asked,
+    enabled: isWanted,
     staleTime: 5000,
   });
 

@@ -63,11 +63,11 @@ export function PhotoRow({
               }
             }}
             onDrop={(event) => {
-              const said = event.dataTransfer.getData(CARRIED_PHOTO);
-              if (!said) return;
+              const photoId = event.dataTransfer.getData(CARRIED_PHOTO);
+              if (!photoId) return;
               event.preventDefault();
               event.stopPropagation();
-              onMeet(JSON.parse(said) as Carried, here);
+              onMeet(JSON.parse(photoId) as Carried, here);
             }}
           >
             <img src={thumb(photo)} alt="" draggable={false} loading="lazy" />

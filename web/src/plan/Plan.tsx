@@ -74,25 +74,28 @@ function Loaded({ state }: { state: View }) {
   const drops = useDrops(state, edits.move);
   const { hand, setHand } = drops;
   /** Sheets that photos lie on are taken away once it was asked. */
-  const remove = (asked = edits) => asked.mayRemove && (asked.hold ? setAsking(true) : asked.remove());
+  const remove = (removal = edits) =>
+    removal.mayRemove && (removal.hold ? setAsking(true) : removal.remove());
   const open = (id: string) => go(jobAddress(state.id, { sheet: id, edition: editionIn(state) }));
 
   /** The sheet that the focus is on. */
   const inFocus = (target: EventTarget | null) =>
     (target instanceof Element && target.closest<HTMLElement>("[data-sheet]")?.dataset.sheet) || "";
   /** The sheet that lies right below another (or above, by -1), as the grid is just now. */
-  const beyond = (at: number, by: number) => {
+  const beyond = (index: number, by: number) => {
     const boxes = [...(grid.current?.children ?? [])].map((one) => one.getBoundingClientRect());
-    const down = boxes.map(({ top }) => (top - (boxes[at]?.top ?? 0)) * by);
+    const down = boxes.map(({ top }) => (top - (boxes[index]?.top ?? 0)) * by);
     const row = Math.min(...down.filter((far) => far > 1));
-    const aside = boxes.map(({ x }, n) => (down[n] === row ? Math.abs(x - (boxes[at]?.x ?? 0)) : Infinity));
+    const aside = boxes.map(({ x }, n) =>
+      down[n] === row ? Math.abs(x - (boxes[index]?.x ?? 0)) : Infinity,
+    );
     return row < Infinity ? ids[aside.indexOf(Math.min(...aside))] : undefined;
   };
   const commands: Commands<(typeof PLAN_KEYS)[number]> = {
     walk: ({ key, shiftKey, target }) => {
-      const at = ids.indexOf(inFocus(target));
+      const index = ids.indexOf(inFocus(target));
       const by = key === "ArrowRight" || key === "ArrowDown" ? 1 : -1;
-      const next = key === "ArrowUp" || key === "ArrowDown" ? beyond(at, by) : ids[at + by];
+      const next = key === "ArrowUp" || key === "ArrowDown" ? beyond(index, by) : ids[index + by];
       if (!next) return;
       setChosen(chosenBy(chosen, ids, next, shiftKey ? "to" : "only"));
       focus(next);
@@ -208,14 +211,14 @@ function Loaded({ state }: { state: View }) {
       )}
       <div className={css.middle}>
         <ol ref={grid} className={css.grid} aria-label="Sheets in order">
-          {state.sheets.map((sheet, at) => {
+          {state.sheets.map((sheet, index) => {
             const isSelected = selected.includes(sheet.id);
             return (
               <PlanSheet
                 key={sheet.id}
                 state={state}
-                at={at}
-                number={numbers[at] ?? ""}
+                at={index}
+                number={numbers[index] ?? ""}
                 isSelected={isSelected}
                 carried={isSelected ? ids.filter((id) => selected.includes(id)) : [sheet.id]}
                 drops={drops}
@@ -233,10 +236,10 @@ function Loaded({ state }: { state: View }) {
                 onMenu={(event) => {
                   if (!isSelected) setChosen({ sheets: [sheet.id], last: sheet.id });
                   const some = isSelected ? selected : [sheet.id];
-                  const asked = editsOf(some);
+                  const removal = editsOf(some);
                   openMenuAt(event, some.length > 1 ? plural(some.length, "sheet") : sheet.name, [
                     { label: "Open on the bench", keys: "Enter", run: () => open(sheet.id) },
-                    ...sheetActions(asked, some.length, () => remove(asked)),
+                    ...sheetActions(removal, some.length, () => remove(removal)),
                   ]);
                 }}
               >

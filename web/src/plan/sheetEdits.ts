@@ -28,9 +28,9 @@ export function sheetEdits(
   return {
     move,
     step: (by) => {
-      const at = selected.map((id) => ids.indexOf(id));
-      if (!at.length) return;
-      const [first, last] = [Math.min(...at), Math.max(...at)];
+      const indices = selected.map((id) => ids.indexOf(id));
+      if (!indices.length) return;
+      const [first, last] = [Math.min(...indices), Math.max(...indices)];
       if (by < 0 ? first === 0 : last === ids.length - 1) return;
       move(selected, (by < 0 ? ids[first - 1] : ids[last + 2]) ?? "");
     },

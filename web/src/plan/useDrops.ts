@@ -37,10 +37,10 @@ export function useDrops(state: View, move: (sheets: string[], before: string) =
       const layout = part("layouts", sheet.layout);
       if (!layout) return;
       const bleed = layout.bleed_mm ?? 3;
-      const at = (share: number, side: number) => share * (side + 2 * bleed) - bleed;
+      const place = (share: number, side: number) => share * (side + 2 * bleed) - bleed;
       const point: Point | undefined = where && [
-        at(where[0], layout.width_mm),
-        at(where[1], layout.height_mm),
+        place(where[0], layout.width_mm),
+        place(where[1], layout.height_mm),
       ];
       const layer = await dropped({ ...state, layout }, piece, point);
       edit({ op: "add_layers", sheet: id, layers: [layer] });

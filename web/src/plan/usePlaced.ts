@@ -6,7 +6,7 @@ import type { View } from "../editing/view";
 /** For each sheet its openings and the photos in them, as pairs, in order of their names. */
 export function usePlaced(state: View, wanted: boolean): Map<string, [string, string][]> {
   const named = state.own.fillings;
-  const found = useQuery({
+  const placed = useQuery({
     queryKey: ["placed", state.id, Object.values(named).join(" ")],
     queryFn: async () => {
       await wantMany("fillings", Object.values(named));
@@ -25,5 +25,5 @@ export function usePlaced(state: View, wanted: boolean): Map<string, [string, st
     staleTime: Infinity,
     placeholderData: (before) => before,
   });
-  return found.data ?? new Map();
+  return placed.data ?? new Map();
 }

@@ -39,7 +39,7 @@ export function Leaving({
 }: {
   job: string;
   lab: LabSheet;
-  edit: (said: Said) => void;
+  edit: (change: Said) => void;
   /** A sheet that sharpening can be looked at on: its picture's key; width, height and bleed, mm. */
   sheetKey: string;
   size: [number, number, number];
@@ -52,19 +52,19 @@ export function Leaving({
   const set = (change: Partial<Press>) => press && alter({ press: { ...press, ...change } });
   const rule = (change: Partial<Rules>) => alter({ pdf: { ...pdf, ...change } as Rules });
   const inked = Boolean(press) && press?.convert !== false;
-  const own = press && press.profile?.length === 64 ? [{ value: press.profile, label: name }] : [];
+  const profiles = press && press.profile?.length === 64 ? [{ value: press.profile, label: name }] : [];
   const bring = async (file: File | null) => {
     if (!file) return;
     await underWay(async () => {
-      const kept = await sent<AssetKept>("/api/assets", file);
-      if (!kept.profile)
+      const asset = await sent<AssetKept>("/api/assets", file);
+      if (!asset.profile)
         throw new Error("This is not an ICC profile. Choose a file that ends in .icc or .icm.");
-      alter({ press: { ...press, profile: kept.name } as Press });
+      alter({ press: { ...press, profile: asset.name } as Press });
     });
   };
   return (
     <details className={css.leaving}>
-      <summary>Output: {said(lab, name)}</summary>
+      <summary>Output: {describeLab(lab, name)}</summary>
       <div className={css.parts}>
         <Group gap={8} wrap="nowrap" align="end">
           <Select
@@ -76,7 +76,7 @@ export function Leaving({
             data={[
               { value: "", label: "none: files stay RGB" },
               ...(presses.data ?? []).map((one) => ({ value: one.id, label: one.name })),
-              ...own,
+              ...profiles,
             ]}
             onChange={(value) =>
               alter(
@@ -241,7 +241,7 @@ export function Leaving({
 
 /** How files are called: the pattern, and what it makes of this job, while it is typed. */
 function Naming({ job, value, onKeep }: { job: string; value: string; onKeep: (pattern: string) => void }) {
-  const { typed, field } = useTyped(value, (said) => said && !names.error && onKeep(said));
+  const { typed, field } = useTyped(value, (text) => text && !names.error && onKeep(text));
   const [pattern] = useDebouncedValue(typed ?? value, 250);
   const names = useQuery({
     queryKey: ["names", job, pattern],
@@ -270,7 +270,7 @@ function Naming({ job, value, onKeep }: { job: string; value: string; onKeep: (p
 }
 
 /** The same in a few words. */
-function said(lab: LabSheet, press: string): string {
+function describeLab(lab: LabSheet, press: string): string {
   const parts = [
     lab.press ? (lab.press.convert === false ? `RGB, meant for ${press}` : press) : "RGB",
     lab.pdf?.x4 && "PDF/X-4",

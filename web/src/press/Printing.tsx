@@ -45,16 +45,16 @@ export function Printing({
   const [duplex, setDuplex] = useState<PrintRequest["duplex"]>(sides as PrintRequest["duplex"]);
   const [fit, setFit] = useState<PrintRequest["fit"]>("exact");
   const [job, setJob] = useState<PrintJob>();
-  const told = { onSuccess: setJob, onError: complain, onSettled: again };
+  const callbacks = { onSuccess: setJob, onError: complain, onSettled: again };
   const print = useMutation({
     mutationFn: (body: PrintRequest) =>
       answer<PrintJob>(api.POST("/api/exports/{export}/print", { params: { path: { export: task } }, body })),
-    ...told,
+    ...callbacks,
   });
   const on = useMutation({
     mutationFn: (id: string) =>
       answer<PrintJob>(api.POST("/api/printer/jobs/{job}/on", { params: { path: { job: id } } })),
-    ...told,
+    ...callbacks,
   });
   return (
     <Dialog onClose={onClose} title="Print on the studio's printer" size="lg" centered>

@@ -24,7 +24,7 @@ export function usePressOf(lab: LabSheet): { name: string; inks: boolean } {
   const presses = usePresses();
   const id = lab.press?.profile ?? "fogra39";
   const shipped = presses.data?.find((one) => one.id === id);
-  const own = useQuery({
+  const press = useQuery({
     queryKey: ["asset", id],
     queryFn: ({ signal }) =>
       answer<{ profile: { description: string; space: string } | null }>(
@@ -33,8 +33,8 @@ export function usePressOf(lab: LabSheet): { name: string; inks: boolean } {
     enabled: id.length === 64,
     staleTime: Infinity,
   });
-  const name = shipped?.name ?? own.data?.profile?.description ?? "The lab's own press";
-  return { name, inks: (shipped?.space ?? own.data?.profile?.space ?? "CMYK") === "CMYK" };
+  const name = shipped?.name ?? press.data?.profile?.description ?? "The lab's own press";
+  return { name, inks: (shipped?.space ?? press.data?.profile?.space ?? "CMYK") === "CMYK" };
 }
 
 /** Which of the press's views is shown, and the figures of the place under the pointer. */
@@ -142,7 +142,7 @@ export function PointedAt({
     gcTime: 1000,
     placeholderData: (before) => before,
   });
-  const told = at ? found.data : undefined;
-  useEffect(() => onFigures(told), [told, onFigures]);
+  const shown = at ? found.data : undefined;
+  useEffect(() => onFigures(shown), [shown, onFigures]);
   return <span ref={here} hidden />;
 }

@@ -4,15 +4,15 @@ export function bookletPages(roles: readonly string[]): {
   blank: number[];
   hasCover: boolean;
 } {
-  let at = 0;
+  let start = 0;
   const blank: number[] = [];
   for (const role of roles) {
     if (role === "cover") continue;
     // A spread begins on a left page.
-    if (role === "spread" && at % 2 === 0) blank.push(++at);
-    at += role === "spread" ? 2 : 1;
+    if (role === "spread" && start % 2 === 0) blank.push(++start);
+    start += role === "spread" ? 2 : 1;
   }
-  const pages = Math.ceil(at / 4) * 4;
-  while (at < pages) blank.push(++at);
+  const pages = Math.ceil(start / 4) * 4;
+  while (start < pages) blank.push(++start);
   return { pages, blank, hasCover: roles.includes("cover") };
 }

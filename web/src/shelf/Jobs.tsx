@@ -28,22 +28,22 @@ export function Jobs() {
   const [which, setWhich] = useState<Asked["which"]>("work");
   const [sort, setSort] = useState<Asked["sort"]>("changed");
   const jobs = useJobs({ words, which, sort });
-  const found = jobs.data?.pages.flatMap((page) => page.jobs) ?? [];
+  const jobsFound = jobs.data?.pages.flatMap((page) => page.jobs) ?? [];
   const count = jobs.data?.pages.at(-1)?.count ?? 0;
   const scroller = useRef<HTMLDivElement>(null);
   const list = useVirtualizer({
-    count: found.length,
+    count: jobsFound.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW,
-    getItemKey: (at) => found[at]?.id ?? at,
+    getItemKey: (index) => jobsFound[index]?.id ?? index,
     overscan: 6,
   });
   const shown = list.getVirtualItems();
   const last = shown.at(-1)?.index ?? 0;
   const { hasNextPage, isFetchingNextPage, fetchNextPage } = jobs;
   useEffect(() => {
-    if (hasNextPage && !isFetchingNextPage && last >= found.length - 12) fetchNextPage();
-  }, [hasNextPage, isFetchingNextPage, fetchNextPage, last, found.length]);
+    if (hasNextPage && !isFetchingNextPage && last >= jobsFound.length - 12) fetchNextPage();
+  }, [hasNextPage, isFetchingNextPage, fetchNextPage, last, jobsFound.length]);
   return (
     <section className={css.jobs} aria-label="Jobs">
       <div className={css.find}>
@@ -101,7 +101,7 @@ export function Jobs() {
         {jobs.error && !jobs.data && <p className={css.none}>{(jobs.error as Error).message}</p>}
         <div style={{ height: list.getTotalSize(), position: "relative" }}>
           {shown.map(({ index, key, start }) => {
-            const job = found[index];
+            const job = jobsFound[index];
             return (
               job && (
                 <div key={key} className={css.slot} style={{ top: start, height: ROW }}>

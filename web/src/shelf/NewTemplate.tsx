@@ -70,12 +70,12 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
         return;
       }
       const guide = areas === "guide";
-      const asked = new URLSearchParams({
+      const request = new URLSearchParams({
         name: picked.name,
         areas: guide ? "" : areas === "colour" ? colour : areas,
         guide: String(guide),
       });
-      const read = await sent<ReadFile>(`/api/workshop/from-file?${asked}`, picked);
+      const read = await sent<ReadFile>(`/api/workshop/from-file?${request}`, picked);
       notifications.show({
         title: guide
           ? "It is in the workshop as a guide: draw openings on it"

@@ -42,9 +42,9 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
     if (!picked) return;
     setBusy(true);
     try {
-      const kept = await sent<AssetKept>("/api/assets", picked);
-      if (kept.kind !== "drawing") throw new Error(`${picked.name} is not an SVG drawing.`);
-      set({ logo: kept.name });
+      const asset = await sent<AssetKept>("/api/assets", picked);
+      if (asset.kind !== "drawing") throw new Error(`${picked.name} is not an SVG drawing.`);
+      set({ logo: asset.name });
     } catch (error) {
       complain(error);
     } finally {

@@ -8,15 +8,15 @@ const TOLERANCE = 0.02;
 
 /** A size that was typed, in every unit that it may mean, mm; undefined where none was. "5x7", "30 x 20 cm", "12 × 12 in". */
 export function typedSizes(words: string): { sizes: [number, number][]; rest: string } | undefined {
-  const found = SIZE.exec(words);
-  if (!found) return undefined;
-  const [width, height] = [found[1], found[2]].map((number) => Number((number ?? "").replace(",", ".")));
-  const said = (found[3] ?? "").toLowerCase();
+  const match = SIZE.exec(words);
+  if (!match) return undefined;
+  const [width, height] = [match[1], match[2]].map((number) => Number((number ?? "").replace(",", ".")));
+  const said = (match[3] ?? "").toLowerCase();
   const units: (keyof typeof MM)[] =
     said === "cm" || said === "mm" ? [said] : said ? ["in"] : ["in", "cm", "mm"];
   return {
     sizes: units.map((unit) => [(width ?? 0) * MM[unit], (height ?? 0) * MM[unit]]),
-    rest: words.replace(found[0], " ").trim(),
+    rest: words.replace(match[0], " ").trim(),
   };
 }
 
@@ -63,15 +63,15 @@ export type Section = { product: string; designs: Design[] };
 
 /** Templates by product, sizes of one design together; the studio's own in a section before all others. */
 export function sections(templates: readonly TemplateCard[]): Section[] {
-  const found = new Map<string, Map<string, TemplateCard[]>>();
+  const byProduct = new Map<string, Map<string, TemplateCard[]>>();
   for (const template of templates) {
     const product = template.own ? "the studio's own" : template.product;
-    const designs = found.get(product) ?? new Map<string, TemplateCard[]>();
+    const designs = byProduct.get(product) ?? new Map<string, TemplateCard[]>();
     const key = template.own ? template.id : template.name;
     designs.set(key, [...(designs.get(key) ?? []), template]);
-    found.set(product, designs);
+    byProduct.set(product, designs);
   }
-  return [...found].map(([product, designs]) => ({
+  return [...byProduct].map(([product, designs]) => ({
     product,
     designs: [...designs].map(([key, sizes]) => ({ key, sizes: sizes.toSorted(bySize) })),
   }));

@@ -110,10 +110,10 @@ function Bent({ now, screenFromPage }: { now: Held; screenFromPage: Matrix }) {
   const box = boundsOf(now.outline);
   const wide = box.right - box.left;
   const high = box.bottom - box.top;
-  const at = (i: number, j: number): Point =>
+  const cornerAt = (i: number, j: number): Point =>
     apply(screenFromPage, now.lay.to([box.left + (wide * i) / CELLS, box.top + (high * j) / CELLS]));
   const nodes = Array.from({ length: CELLS + 1 }, (_, j) =>
-    Array.from({ length: CELLS + 1 }, (_, i) => at(i, j)),
+    Array.from({ length: CELLS + 1 }, (_, i) => cornerAt(i, j)),
   );
   const seen = boundsOf(nodes.flat());
   useLayoutEffect(() => {

@@ -29,10 +29,10 @@ export function Ruler({
   const way = back ? -1 : 1;
   const ends = [0, length].map((px) => (way * (px - start)) / scale / mm).sort((a, b) => a - b);
   const ticks: number[] = [];
-  for (let at = Math.ceil((ends[0] ?? 0) / minor) * minor; at <= (ends[1] ?? 0); at += minor)
-    ticks.push(Math.round(at * 1000) / 1000);
+  for (let tick = Math.ceil((ends[0] ?? 0) / minor) * minor; tick <= (ends[1] ?? 0); tick += minor)
+    ticks.push(Math.round(tick * 1000) / 1000);
   const thick = 22;
-  const isMajor = (at: number) => Math.abs(at / major - Math.round(at / major)) < 1e-6;
+  const isMajor = (tick: number) => Math.abs(tick / major - Math.round(tick / major)) < 1e-6;
   return (
     <svg
       width={upright ? thick : length}
@@ -40,17 +40,17 @@ export function Ruler({
       aria-hidden="true"
       style={{ display: "block", background: "var(--paper)", fontSize: 10 }}
     >
-      {ticks.map((at) => {
-        const p = start + way * at * mm * scale;
-        const deep = isMajor(at) ? 10 : 5;
+      {ticks.map((tick) => {
+        const p = start + way * tick * mm * scale;
+        const deep = isMajor(tick) ? 10 : 5;
         return (
-          <g key={at} stroke="var(--ink-soft)" strokeWidth={1} shapeRendering="crispEdges">
+          <g key={tick} stroke="var(--ink-soft)" strokeWidth={1} shapeRendering="crispEdges">
             {upright ? (
               <line x1={thick - deep} x2={thick} y1={p} y2={p} />
             ) : (
               <line y1={thick - deep} y2={thick} x1={p} x2={p} />
             )}
-            {isMajor(at) && (
+            {isMajor(tick) && (
               <text
                 stroke="none"
                 fill="var(--ink-soft)"
@@ -60,7 +60,7 @@ export function Ruler({
                 textAnchor={upright ? "start" : undefined}
                 dx={upright ? 6 : 0}
               >
-                {at}
+                {tick}
               </text>
             )}
           </g>

@@ -175,8 +175,11 @@ export function Stage(props: Props) {
   const straight = box
     ? apply(screenFromPage, [(box.left + box.right) / 2, (box.top + box.bottom) / 2])
     : [size.width / 2, size.height / 2];
-  const at = turned ? [size.width - (straight[0] ?? 0), size.height - (straight[1] ?? 0)] : straight;
-  middle.current = [left + (at[0] ?? 0) - (width + RULER) / 2, top + (at[1] ?? 0) - (height + RULER) / 2];
+  const corner = turned ? [size.width - (straight[0] ?? 0), size.height - (straight[1] ?? 0)] : straight;
+  middle.current = [
+    left + (corner[0] ?? 0) - (width + RULER) / 2,
+    top + (corner[1] ?? 0) - (height + RULER) / 2,
+  ];
   const closeTo = close ? focusName : undefined;
   useEffect(() => onFit?.(fit), [fit, onFit]);
 
@@ -192,9 +195,12 @@ export function Stage(props: Props) {
       event.preventDefault(); // or the browser would enlarge everything
       if (close) return;
       const frame = box.getBoundingClientRect();
-      const at: Point = [event.clientX - frame.left, event.clientY - frame.top];
-      const page: Point = [(at[0] + box.scrollLeft - left) / scale, (at[1] + box.scrollTop - top) / scale];
-      anchor.current = { page, at };
+      const pointer: Point = [event.clientX - frame.left, event.clientY - frame.top];
+      const page: Point = [
+        (pointer[0] + box.scrollLeft - left) / scale,
+        (pointer[1] + box.scrollTop - top) / scale,
+      ];
+      anchor.current = { page, at: pointer };
       onView(view * Math.exp(-event.deltaY / 400));
     };
     box?.addEventListener("wheel", wheel, { passive: false });
@@ -203,25 +209,28 @@ export function Stage(props: Props) {
   const pan = usePan(scroller);
   const pinched = useRef<{ page: Point; view: number }>(undefined);
   const fingers = useTwoFingers(scroller, {
-    began: (at) => {
+    began: (point) => {
       const { view, left, top, scale } = now.current;
       const box = scroller.current;
       pinched.current = {
         page: [
-          (at[0] + (box?.scrollLeft ?? 0) - left) / scale,
-          (at[1] + (box?.scrollTop ?? 0) - top) / scale,
+          (point[0] + (box?.scrollLeft ?? 0) - left) / scale,
+          (point[1] + (box?.scrollTop ?? 0) - top) / scale,
         ],
         view,
       };
     },
-    moved: (at, spread) => {
+    moved: (point, spread) => {
       const { view, onView, left, top, scale, close } = now.current;
       const from = pinched.current;
       if (!from) return;
-      scroller.current?.scrollTo(from.page[0] * scale + left - at[0], from.page[1] * scale + top - at[1]);
+      scroller.current?.scrollTo(
+        from.page[0] * scale + left - point[0],
+        from.page[1] * scale + top - point[1],
+      );
       const next = close ? view : heldView(from.view * spread);
       if (next === view) return;
-      anchor.current = { page: from.page, at };
+      anchor.current = { page: from.page, at: point };
       onView(next);
     },
   });

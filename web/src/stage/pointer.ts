@@ -3,11 +3,11 @@ import type { Point } from "../geometry/placing";
 
 export function pointerIn(
   drawing: Element | null | undefined,
-  at: { clientX: number; clientY: number },
+  point: { clientX: number; clientY: number },
 ): Point {
   const box = drawing?.getBoundingClientRect();
-  if (!box) return [at.clientX, at.clientY];
+  if (!box) return [point.clientX, point.clientY];
   return drawing?.closest("[data-turned]")
-    ? [box.right - at.clientX, box.bottom - at.clientY]
-    : [at.clientX - box.left, at.clientY - box.top];
+    ? [box.right - point.clientX, box.bottom - point.clientY]
+    : [point.clientX - box.left, point.clientY - box.top];
 }

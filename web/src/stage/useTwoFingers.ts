@@ -13,7 +13,7 @@ const apart = (a: Point, b: Point) => Math.max(1, Math.hypot(a[0] - b[0], a[1] -
 export function useTwoFingers(
   scroller: RefObject<HTMLElement | null>,
   /** Told where the middle of two fingers is, px of the scroller, and how many times as far apart they are as at first. */
-  { began, moved }: { began: (at: Point) => void; moved: (at: Point, spread: number) => void },
+  { began, moved }: { began: (point: Point) => void; moved: (point: Point, spread: number) => void },
   /** What one finger is for something else on than to move the view. */
   taken = "[data-testid=sheet]",
 ) {
@@ -21,7 +21,7 @@ export function useTwoFingers(
   /** How far apart the two were at first; until all fingers are up none of them means anything else. */
   const first = useRef(0);
 
-  const at = ({ clientX, clientY }: PointerEvent): Point => {
+  const pointOf = ({ clientX, clientY }: PointerEvent): Point => {
     const frame = scroller.current?.getBoundingClientRect();
     return [clientX - (frame?.left ?? 0), clientY - (frame?.top ?? 0)];
   };
@@ -42,7 +42,7 @@ export function useTwoFingers(
         target?.dispatchEvent(new window.PointerEvent("pointercancel", { pointerId, bubbles: true }));
         fingers.current = before;
       }
-      fingers.current.set(event.pointerId, { at: at(event), target: event.target });
+      fingers.current.set(event.pointerId, { at: pointOf(event), target: event.target });
       if (fingers.current.size < 2) return;
       event.stopPropagation();
       event.preventDefault();
@@ -56,7 +56,7 @@ export function useTwoFingers(
       const finger = fingers.current.get(event.pointerId);
       if (!finger) return;
       const before = finger.at;
-      finger.at = at(event);
+      finger.at = pointOf(event);
       if (fingers.current.size === 2 && first.current) {
         const [a, b] = two();
         moved(between(a, b), apart(a, b) / first.current);

@@ -66,8 +66,8 @@ export function NumberField(props: Props) {
   const bad = text !== undefined && text.trim() !== "" && figure(text) === undefined;
   const stored = trimmed(isLength ? inUnit(value, job.unit) : value, digits);
   const box = useRef<HTMLInputElement>(null);
-  const held = (kept: number) =>
-    Math.min(max, Math.max(min, unit === "" && digits === 0 ? Math.round(kept) : kept));
+  const held = (value: number) =>
+    Math.min(max, Math.max(min, unit === "" && digits === 0 ? Math.round(value) : value));
   const keep = () => {
     const typed = text === undefined ? undefined : figure(text);
     setText(undefined);

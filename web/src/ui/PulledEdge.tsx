@@ -46,12 +46,12 @@ export function PulledEdge({ label, runs, size, least = 0, most, onSize, onReset
       onPointerDown={(event) => {
         if (event.button !== 0) return;
         event.preventDefault();
-        const at = (one: { clientX: number; clientY: number }) =>
+        const placeOf = (one: { clientX: number; clientY: number }) =>
           runs === "across" ? one.clientY : one.clientX;
-        const from = at(event) + size;
+        const from = placeOf(event) + size;
         follow(
           event,
-          (next) => settle(from - at(next)),
+          (next) => settle(from - placeOf(next)),
           () => {},
           () => settle(size),
         );

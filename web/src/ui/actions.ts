@@ -74,10 +74,10 @@ export function useScreenActions(actions: () => readonly Action[]) {
   const latest = useRef(actions);
   latest.current = actions;
   useEffect(() => {
-    const asked = () => latest.current();
-    useScreens.setState({ actions: asked });
+    const actions = () => latest.current();
+    useScreens.setState({ actions: actions });
     return () => {
-      if (useScreens.getState().actions === asked) useScreens.setState({ actions: () => [] });
+      if (useScreens.getState().actions === actions) useScreens.setState({ actions: () => [] });
     };
   }, []);
 }

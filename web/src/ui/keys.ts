@@ -51,10 +51,10 @@ export function meant<Entry extends Key>(
   const name = event.key.length === 1 ? event.key.toLowerCase() : event.key;
   const held = event.ctrlKey || event.metaKey ? "ctrl" : event.altKey ? "alt" : undefined;
   for (const scope of scopes) {
-    const found = table.find(
+    const command = table.find(
       (entry) => entry.scope === scope && entry.held === held && entry.keys.includes(name),
     );
-    if (found) return found;
+    if (command) return command;
   }
   return undefined;
 }

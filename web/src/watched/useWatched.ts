@@ -15,24 +15,24 @@ export const useWatched = () =>
 
 /** Makes a watched folder, gives one another rule, watches one no longer: each is answered by all there are then. */
 export function useWatching() {
-  const said = {
+  const fields = {
     onSuccess: (all: WatchedFolders) => client.setQueryData(KEY, all),
     onError: complain,
   };
   const make = useMutation({
     mutationFn: (body: { name: string; rule: FolderRule }) =>
       answer<WatchedFolders>(api.POST("/api/watched", { body })),
-    ...said,
+    ...fields,
   });
   const alter = useMutation({
     mutationFn: ({ name, rule }: { name: string; rule: FolderRule }) =>
       answer<WatchedFolders>(api.PUT("/api/watched/{name}", { params: { path: { name } }, body: rule })),
-    ...said,
+    ...fields,
   });
   const leave = useMutation({
     mutationFn: (name: string) =>
       answer<WatchedFolders>(api.DELETE("/api/watched/{name}", { params: { path: { name } } })),
-    ...said,
+    ...fields,
   });
   return { make, alter, leave };
 }

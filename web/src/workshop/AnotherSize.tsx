@@ -38,10 +38,10 @@ export function AnotherSize({ state, onClose }: { state: View; onClose: () => vo
     const asking = new AbortController();
     const { signal } = asking;
     previewOf(state.id, state.sheet.id, saidOf(state.sheet.id) as Edit, 700, { signal })
-      .then((made) => {
-        if (signal.aborted) return URL.revokeObjectURL(made);
+      .then((template) => {
+        if (signal.aborted) return URL.revokeObjectURL(template);
         setSaid("");
-        setPicture(made);
+        setPicture(template);
       })
       .catch((error: Error) => !signal.aborted && setSaid(error.message));
     return () => asking.abort();

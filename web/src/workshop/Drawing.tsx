@@ -74,8 +74,8 @@ export function Drawing({ state, seen, hands, svg }: Props) {
         const box = svg.current?.getBoundingClientRect();
         if (!data || !box) return;
         event.preventDefault();
-        const at = apply(inverse(screenFromPage), [event.clientX - box.left, event.clientY - box.top]);
-        underWay(async () => hands.add(await dropped(state, data, at)));
+        const point = apply(inverse(screenFromPage), [event.clientX - box.left, event.clientY - box.top]);
+        underWay(async () => hands.add(await dropped(state, data, point)));
       }}
     >
       <title>{state.sheet.name}</title>
@@ -262,7 +262,7 @@ function Label({ at, text }: { at: Point; text: string }) {
 /** Columns and rows to lay things on. */
 function Net({ state, seen }: { state: View; seen: Seen }) {
   const { layout } = state;
-  const at = (axis: "x" | "y", mm: number) =>
+  const endsOf = (axis: "x" | "y", mm: number) =>
     apply(seen.screenFromPage, axis === "x" ? [mm, 0] : [0, mm])[axis === "x" ? 0 : 1];
   const far = apply(seen.screenFromPage, [layout.width_mm, layout.height_mm]);
   const near = apply(seen.screenFromPage, [0, 0]);
@@ -272,16 +272,16 @@ function Net({ state, seen }: { state: View; seen: Seen }) {
         axis === "x" ? (
           <rect
             key={`x${from}`}
-            x={at("x", from)}
-            width={at("x", to) - at("x", from)}
+            x={endsOf("x", from)}
+            width={endsOf("x", to) - endsOf("x", from)}
             y={near[1]}
             height={far[1] - near[1]}
           />
         ) : (
           <rect
             key={`y${from}`}
-            y={at("y", from)}
-            height={at("y", to) - at("y", from)}
+            y={endsOf("y", from)}
+            height={endsOf("y", to) - endsOf("y", from)}
             x={near[0]}
             width={far[0] - near[0]}
           />
@@ -300,23 +300,23 @@ function Guides({ state, seen, svg }: Pick<Props, "state" | "seen" | "svg">) {
   const ends = useRef(false);
   const mmAt = (event: PointerEvent, axis: "x" | "y") => {
     const box = svg.current?.getBoundingClientRect();
-    const at = apply(inverse(seen.screenFromPage), [
+    const point = apply(inverse(seen.screenFromPage), [
       event.clientX - (box?.left ?? 0),
       event.clientY - (box?.top ?? 0),
     ]);
-    return Math.round(at[axis === "x" ? 0 : 1] * 10) / 10;
+    return Math.round(point[axis === "x" ? 0 : 1] * 10) / 10;
   };
-  const keep = (index: number, at: number) => {
+  const keep = (index: number, mm: number) => {
     const far = list[index]?.axis === "x" ? layout.width_mm : layout.height_mm;
-    const off = at < -8 || at > far + 8;
-    const guides = list.flatMap((guide, n) => (n !== index ? [guide] : off ? [] : [{ ...guide, at_mm: at }]));
+    const off = mm < -8 || mm > far + 8;
+    const guides = list.flatMap((guide, n) => (n !== index ? [guide] : off ? [] : [{ ...guide, at_mm: mm }]));
     edit({ op: "set_sheet", fields: { guides } });
   };
   return (
     <g>
       {list.map((guide, index) => {
-        const at = pulled?.index === index ? pulled.at : guide.at_mm;
-        const [x, y] = apply(seen.screenFromPage, [at, at]);
+        const placeMm = pulled?.index === index ? pulled.at : guide.at_mm;
+        const [x, y] = apply(seen.screenFromPage, [placeMm, placeMm]);
         const d = guide.axis === "x" ? `M${x} 0V${seen.size.height}` : `M0 ${y}H${seen.size.width}`;
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: guides have no other name

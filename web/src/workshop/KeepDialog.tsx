@@ -41,7 +41,7 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
     try {
       flush();
       await jobStore(state.id).settled();
-      const kept = await answer<Kept>(
+      const template = await answer<Kept>(
         api.POST("/api/jobs/{job}/keep", {
           params: { path: { job: state.id } },
           body: {
@@ -58,8 +58,8 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
       );
       client.invalidateQueries({ queryKey: ["templates"] });
       jobStore(state.id).load();
-      const which = kept.revision > 1 ? `revision ${kept.revision}` : "a new template";
-      notifications.show({ message: `“${kept.name}” is on the shelf: ${which}.`, color: "dark" });
+      const which = template.revision > 1 ? `revision ${template.revision}` : "a new template";
+      notifications.show({ message: `“${template.name}” is on the shelf: ${which}.`, color: "dark" });
       onClose();
     } catch (error) {
       complain(error);

@@ -13,7 +13,13 @@ import css from "./workshop.module.css";
 export const PIECE = "application/x-sutaru-ornament";
 
 /** An ornament of a drawing, about a point of the sheet. */
-async function laid(state: View, asset: string, ratio: number, name: string, at?: Point): Promise<NewLayer> {
+async function laid(
+  state: View,
+  asset: string,
+  ratio: number,
+  name: string,
+  place?: Point,
+): Promise<NewLayer> {
   const known = await answer<AssetKept>(api.GET("/api/assets/{name}", { params: { path: { name: asset } } }));
   const { width_mm, height_mm } = state.layout;
   const side = Math.min(width_mm, height_mm) / 4;
@@ -25,7 +31,7 @@ async function laid(state: View, asset: string, ratio: number, name: string, at?
     kind: "ornament",
     asset,
     traced: known.traced?.alpha ?? "",
-    centre: rounded(at ?? [width_mm / 2, height_mm / 2]),
+    centre: rounded(place ?? [width_mm / 2, height_mm / 2]),
     width_mm: round(wide),
     height_mm: round(high),
     turn_deg: 0,
@@ -34,9 +40,9 @@ async function laid(state: View, asset: string, ratio: number, name: string, at?
 }
 
 /** The piece that was dropped, as a layer. */
-export const dropped = (state: View, data: string, at?: Point): Promise<NewLayer> => {
+export const dropped = (state: View, data: string, place?: Point): Promise<NewLayer> => {
   const { asset, ratio, name } = JSON.parse(data) as OrnamentPiece;
-  return laid(state, asset, ratio, name, at);
+  return laid(state, asset, ratio, name, place);
 };
 
 /** The shelf's ornaments by kind: a click lays one in the middle of the sheet, pulling lays it where it is let go. */
@@ -64,12 +70,12 @@ export function OrnamentShelf({
   );
   const lay = (piece: OrnamentPiece) =>
     underWay(async () => add(await laid(state, piece.asset, piece.ratio, piece.name)));
-  const own = async (picked: File | undefined) => {
+  const addPicture = async (picked: File | undefined) => {
     if (!picked) return;
     await underWay(async () => {
-      const kept = await sent<AssetKept>("/api/assets", picked);
-      if (kept.kind !== "drawing") throw new Error(`${picked.name} is not an SVG drawing.`);
-      add(await laid(state, kept.name, kept.ratio, picked.name.replace(/\.svg$/i, "").slice(0, 120)));
+      const asset = await sent<AssetKept>("/api/assets", picked);
+      if (asset.kind !== "drawing") throw new Error(`${picked.name} is not an SVG drawing.`);
+      add(await laid(state, asset.name, asset.ratio, picked.name.replace(/\.svg$/i, "").slice(0, 120)));
     });
     if (file.current) file.current.value = "";
   };
@@ -119,7 +125,7 @@ export function OrnamentShelf({
           accept=".svg"
           hidden
           data-testid="ornament-file"
-          onChange={(event) => own(event.target.files?.[0])}
+          onChange={(event) => addPicture(event.target.files?.[0])}
         />
         <Button size="compact-xs" variant="default" onClick={() => file.current?.click()}>
           One of your own (SVG)…

@@ -135,7 +135,7 @@ function GradientPart({ state, layer, set }: { state: View; layer: Ground; set: 
               label={`Colour ${n + 1} of the gradient`}
               value={stop.colour}
               onChange={(colour) =>
-                set({ "gradient.stops": stops.map((one, at) => (at === n ? { ...one, colour } : one)) })
+                set({ "gradient.stops": stops.map((one, index) => (index === n ? { ...one, colour } : one)) })
               }
             />
           ))}

@@ -207,12 +207,12 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
   const size = (now: Held, width: number, height: number) => sizing(now, atSize(now, [1, 1], width, height));
   const keptBy = (now: Held) => ratio ?? (now.even ? now.width / now.height : undefined);
   const wide = (now: Held, width: number) => {
-    const kept = keptBy(now);
-    return size(now, width, kept ? width / kept : now.height);
+    const lock = keptBy(now);
+    return size(now, width, lock ? width / lock : now.height);
   };
   const high = (now: Held, height: number) => {
-    const kept = keptBy(now);
-    return size(now, kept ? height * kept : now.width, height);
+    const lock = keptBy(now);
+    return size(now, lock ? height * lock : now.width, height);
   };
   const current = RATIOS.find(([, value]) => value === ratio)?.[0] ?? "as it is";
   return (

@@ -225,16 +225,16 @@ function Lay({ state }: { state: View }) {
   const picture = async (picked: File | undefined) => {
     if (!picked) return;
     await underWay(async () => {
-      const kept = await sent<AssetKept>("/api/assets", picked);
-      if (kept.kind === "drawing")
+      const asset = await sent<AssetKept>("/api/assets", picked);
+      if (asset.kind === "drawing")
         throw new Error(`${picked.name} is a drawing: bring it in among the ornaments.`);
-      const [w, h] = fitting(kept.width, kept.height, 0.5);
+      const [w, h] = fitting(asset.width, asset.height, 0.5);
       const name = picked.name.replace(/\.\w+$/, "").slice(0, 120);
       lay({
         id: freshId("picture"),
         kind: "overlay",
         name,
-        asset: kept.name,
+        asset: asset.name,
         centre,
         width_mm: w,
         height_mm: h,

@@ -117,8 +117,8 @@ function beside(
   group: string | null = null,
 ): { group: string | null; above: string | null } {
   const here = layers.filter((layer) => layer.id !== without);
-  const at = here.findIndex((layer) => layer.id === id);
-  if (at >= 0) return { group, above: here[at + 1]?.id ?? null };
+  const index = here.findIndex((layer) => layer.id === id);
+  if (index >= 0) return { group, above: here[index + 1]?.id ?? null };
   for (const layer of layers)
     if (layer.kind === "group" && found(layer.layers ?? [], id))
       return beside(layer.layers ?? [], id, without, layer.id);

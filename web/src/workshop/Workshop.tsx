@@ -51,9 +51,9 @@ const HELP = [
 
 /** Where a template is made or altered, or a job's own sheets. */
 export function Workshop({ job }: { job: string }) {
-  const asked = useAsked("sheet");
+  const sheetId = useAsked("sheet");
   const { sheet, set } = usePicked(useTable, "sheet", "set");
-  useEffect(() => set({ ...bare, sheet: asked }), [set, asked]);
+  useEffect(() => set({ ...bare, sheet: sheetId }), [set, sheetId]);
   const store = useJobStore(job, useAsked("edition"));
   const view = store.viewOf(sheet);
   return view && !store.error ? <Loaded state={view} /> : <Waiting for={store} />;

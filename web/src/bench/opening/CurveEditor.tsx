@@ -30,8 +30,8 @@ export function CurveEditor({
   const svg = useRef<SVGSVGElement>(null);
   const counts = useCounts(photo);
   const id = useId();
-  const kept = (step?.[channel] as CurvePoint[] | undefined) ?? STRAIGHT;
-  const points = draft ?? kept;
+  const curve = (step?.[channel] as CurvePoint[] | undefined) ?? STRAIGHT;
+  const points = draft ?? curve;
   const keep = (next: CurvePoint[], gesture?: string) => onChange({ [channel]: next }, gesture);
   const where = (event: { clientX: number; clientY: number }): CurvePoint => {
     const box = svg.current?.getBoundingClientRect();
@@ -45,7 +45,7 @@ export function CurveEditor({
     event.preventDefault();
     setAt(n);
     let latest = from;
-    let told = performance.now();
+    let lastSent = performance.now();
     const gesture = `curve-${crypto.randomUUID()}`;
     setDraft(latest);
     follow(
@@ -53,8 +53,8 @@ export function CurveEditor({
       (moving) => {
         latest = moved(latest, n, where(moving));
         setDraft(latest);
-        if (performance.now() - told < TOLD_MS) return;
-        told = performance.now();
+        if (performance.now() - lastSent < TOLD_MS) return;
+        lastSent = performance.now();
         keep(latest, gesture); // the sheet follows; all of it is one step to undo
       },
       () => {

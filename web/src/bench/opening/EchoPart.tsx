@@ -16,8 +16,8 @@ export function Echoes({ state, layer, row }: { state: View; layer: Opening; row
   const echoes = echoesOf(state, layer.id);
   const add = (how: Echo["how"]) => {
     const ids = new Set(leaves(state.layout).map((entry) => entry.id));
-    let at = 1;
-    while (ids.has(`${layer.id.slice(0, 48)}-echo-${at}`)) at += 1;
+    let number = 1;
+    while (ids.has(`${layer.id.slice(0, 48)}-echo-${number}`)) number += 1;
     const moved = surfaceAs("corners", row, layer.surface) as Extract<Surface, { kind: "corners" }>;
     const surface =
       how === "repeat"
@@ -28,7 +28,7 @@ export function Echoes({ state, layer, row }: { state: View; layer: Opening; row
         : null;
     const echo = {
       kind: "echo",
-      id: `${layer.id.slice(0, 48)}-echo-${at}`,
+      id: `${layer.id.slice(0, 48)}-echo-${number}`,
       name: how === "repeat" ? "repeat" : "reflection",
       of: layer.id,
       how,
@@ -61,8 +61,8 @@ function floorOn(view: View, id: string): Heights | undefined {
   if (!echo?.floor.line) return undefined;
   const [[x0, y0], [x1, y1]] = echo.floor.line;
   if (Math.abs(x1 - x0) < 0.1) return undefined;
-  const at = (x: number) => Math.round((y0 + ((y1 - y0) * (x - x0)) / (x1 - x0)) * 100) / 100;
-  return [at(0), at(view.layout.width_mm)];
+  const yAt = (x: number) => Math.round((y0 + ((y1 - y0) * (x - x0)) / (x1 - x0)) * 100) / 100;
+  return [yAt(0), yAt(view.layout.width_mm)];
 }
 
 /** The floor line through heights at the sheet's left and right edge. */

@@ -31,13 +31,13 @@ export function useCounts(photo: Photo): Counts | undefined {
         if (off || !context) return;
         context.drawImage(image, 0, 0);
         const { data } = context.getImageData(0, 0, canvas.width, canvas.height);
-        const found: Counts = { red: Array(64).fill(0), green: Array(64).fill(0), blue: Array(64).fill(0) };
+        const counts: Counts = { red: Array(64).fill(0), green: Array(64).fill(0), blue: Array(64).fill(0) };
         for (let n = 0; n < data.length; n += 4)
           for (const [k, name] of (["red", "green", "blue"] as const).entries()) {
             const step = (data[n + k] as number) >> 2;
-            found[name][step] = (found[name][step] ?? 0) + 1;
+            counts[name][step] = (counts[name][step] ?? 0) + 1;
           }
-        setCounts(found);
+        setCounts(counts);
       },
       () => {}, // it is drawn without
     );

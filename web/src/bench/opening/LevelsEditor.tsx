@@ -27,7 +27,7 @@ export function LevelsEditor({
   const [channel, setChannel] = useState<Channel>("all");
   const counts = useCounts(photo);
   const ends = (channel === "all" ? step : step?.[channel]) ?? NEUTRAL;
-  const at = (value: number) => `M${value} 0 V${HIGH}`;
+  const lineAt = (value: number) => `M${value} 0 V${HIGH}`;
   return (
     <div className={css.curve} data-channel={channel}>
       <SegmentedControl
@@ -47,7 +47,7 @@ export function LevelsEditor({
         <g transform={`scale(1 ${HIGH / SIDE})`}>
           <Histogram counts={counts} channel={channel} />
         </g>
-        <path d={`${at(ends.black ?? 0)} ${at(ends.white ?? 255)}`} />
+        <path d={`${lineAt(ends.black ?? 0)} ${lineAt(ends.white ?? 255)}`} />
       </svg>
       {DIALS.map(([field, label, min, max, by]) => (
         <Dial

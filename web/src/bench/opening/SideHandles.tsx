@@ -37,7 +37,7 @@ export function SideHandles({
   if (layer?.surface.kind !== "flat" || layer.outline.kind === "path" || layer.place_locked) return null;
   const onto = multiply(screenFromPage, row.page_from_opening);
   const { width_mm: width, height_mm: height } = layer.outline;
-  const at = (size: Size, [x, y]: Point): Point =>
+  const pointOf = (size: Size, [x, y]: Point): Point =>
     apply(onto, [size.middle[0] + (x * size.width) / 2, size.middle[1] + (y * size.height) / 2]);
   const now: Size = pulled ?? { width, height, middle: [0, 0] };
   const pull = (event: PointerEvent<SVGElement>, which: Point) => {
@@ -80,11 +80,16 @@ export function SideHandles({
         <path
           className={css.mesh}
           pointerEvents="none"
-          d={path([at(now, [-1, -1]), at(now, [1, -1]), at(now, [1, 1]), at(now, [-1, 1])])}
+          d={path([
+            pointOf(now, [-1, -1]),
+            pointOf(now, [1, -1]),
+            pointOf(now, [1, 1]),
+            pointOf(now, [-1, 1]),
+          ])}
         />
       )}
       {SIDES.map(([name, which]) => {
-        const [x, y] = at(now, which);
+        const [x, y] = pointOf(now, which);
         return (
           <rect
             key={name}

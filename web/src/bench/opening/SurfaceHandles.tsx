@@ -123,18 +123,18 @@ function Points({
   const points = mine?.points ?? stored;
   if (!stored || !points) return null;
   const pageFromScreen = inverse(screenFromPage);
-  const own = name === "opening";
+  const isOpening = name === "opening";
 
-  const moved = (at: [number, number], to: Point): Point[][] => {
+  const moved = (place: [number, number], to: Point): Point[][] => {
     if (surface.kind === "corners") {
-      const order = at[0] === 0 ? at[1] : 3 - at[1];
+      const order = place[0] === 0 ? place[1] : 3 - place[1];
       const [a, b, c, d] = helped(ring(stored), order, to, help) as [Point, Point, Point, Point];
       return [
         [a, b],
         [d, c],
       ];
     }
-    return stored.map((line, j) => line.map((point, i) => (j === at[0] && i === at[1] ? to : point)));
+    return stored.map((line, j) => line.map((point, i) => (j === place[0] && i === place[1] ? to : point)));
   };
   /** A place drawn to a neighbour's corner, else each way to neighbours' edges and middles, else to the grid. */
   const snapped = (from: Point, to: Point, free: boolean): { to: Point; lines?: Drawn } => {
@@ -150,7 +150,7 @@ function Points({
         .flat()
         .find((point) => Math.hypot(point[0] - to[0], point[1] - to[1]) < near);
     if (corner) return { to: corner };
-    const lies = boundsOf(whole && own ? row.shape : [from]);
+    const lies = boundsOf(whole && isOpening ? row.shape : [from]);
     const moved = {
       left: lies.left + to[0] - from[0],
       right: lies.right + to[0] - from[0],
@@ -170,7 +170,7 @@ function Points({
   const show = (next: Point[][], lines?: Drawn) => {
     const bad = surface.kind === "corners" && !isConvex(ring(next));
     set({ pulled: { opening: name, points: next, bad, lines } });
-    const now = own && !bad ? held(state, row.opening) : undefined;
+    const now = isOpening && !bad ? held(state, row.opening) : undefined;
     if (now)
       set({
         draft: { opening: row.opening, lying: now.lying, surface: withPoints(surface, next), state: "open" },
@@ -195,12 +195,12 @@ function Points({
       onFailed: () => set({ pulled: undefined, draft: undefined }),
     });
   };
-  const start = (event: PointerEvent<SVGElement>, at: [number, number]) => {
+  const start = (event: PointerEvent<SVGElement>, place: [number, number]) => {
     if (event.button !== 0) return;
     event.stopPropagation();
     const drawing = group.current?.ownerSVGElement;
     const from: Point = [event.clientX, event.clientY];
-    const origin = stored[at[0]]?.[at[1]] as Point;
+    const origin = stored[place[0]]?.[place[1]] as Point;
     let went = false;
     const move = (next: globalThis.PointerEvent) => {
       if (!went && Math.hypot(next.clientX - from[0], next.clientY - from[1]) < 2) return;
@@ -209,7 +209,7 @@ function Points({
       const there = apply(pageFromScreen, pointerIn(drawing, { clientX: from[0], clientY: from[1] }));
       const to: Point = [origin[0] + here[0] - there[0], origin[1] + here[1] - there[1]];
       const drawn = snapped(origin, to, next.altKey);
-      show(moved(at, drawn.to), drawn.lines);
+      show(moved(place, drawn.to), drawn.lines);
     };
     follow(
       event,
@@ -218,14 +218,14 @@ function Points({
       () => set({ pulled: undefined, draft: undefined }),
     );
   };
-  const press = (event: KeyboardEvent, at: [number, number]) => {
+  const press = (event: KeyboardEvent, place: [number, number]) => {
     const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
     if (!by) return;
     event.preventDefault();
     event.stopPropagation();
     const step = event.shiftKey ? 0.1 : 1;
-    const from = stored[at[0]]?.[at[1]] as Point;
-    show(moved(at, [from[0] + (by[0] ?? 0) * step, from[1] + (by[1] ?? 0) * step]));
+    const from = stored[place[0]]?.[place[1]] as Point;
+    show(moved(place, [from[0] + (by[0] ?? 0) * step, from[1] + (by[1] ?? 0) * step]));
     keep();
   };
   const lines =
@@ -238,11 +238,11 @@ function Points({
     <g ref={group} data-bad={mine?.bad || undefined} className={css.pulled}>
       {mine && snap && <GuideGrid page={page} screenFromPage={screenFromPage} />}
       {mine?.lines && <EdgeLines page={page} lines={mine.lines} screenFromPage={screenFromPage} />}
-      {lines.map((line, at) => {
+      {lines.map((line, index) => {
         const d = path(line.map((point) => apply(screenFromPage, point))).slice(0, -1);
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: lines have no other name
-          <g key={at}>
+          <g key={index}>
             <path d={d} className={css.meshLight} />
             <path d={d} className={css.mesh} />
           </g>
@@ -253,8 +253,8 @@ function Points({
           const [x, y] = apply(screenFromPage, point);
           const label =
             surface.kind === "flat" || surface.kind === "roll"
-              ? `Middle of the ${own ? "opening" : "echo"}`
-              : `${own ? "" : "Echo: "}point ${i + 1} of row ${j + 1}`;
+              ? `Middle of the ${isOpening ? "opening" : "echo"}`
+              : `${isOpening ? "" : "Echo: "}point ${i + 1} of row ${j + 1}`;
           return (
             <rect
               // biome-ignore lint/suspicious/noArrayIndexKey: a net's points are told by where they stand in it
@@ -269,18 +269,18 @@ function Points({
               className={css.reach}
               onPointerDown={(event) => start(event, [j, i])}
               onKeyDown={(event) => press(event, [j, i])}
-              data-testid={`${own ? "corner" : "echo-corner"}-${j}-${i}`}
+              data-testid={`${isOpening ? "corner" : "echo-corner"}-${j}-${i}`}
             >
               <title>{`${label}: ${fixed(point[0], 1)}, ${fixed(point[1], 1)} mm`}</title>
             </rect>
           );
         }),
       )}
-      {points.flat().map((point, at) => {
+      {points.flat().map((point, index) => {
         const [x, y] = apply(screenFromPage, point);
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: as above
-          <rect key={at} x={x - 5} y={y - 5} width={10} height={10} className={css.knob} />
+          <rect key={index} x={x - 5} y={y - 5} width={10} height={10} className={css.knob} />
         );
       })}
     </g>

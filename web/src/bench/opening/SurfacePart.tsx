@@ -131,8 +131,8 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
             ]}
           />
           <div className={`${css.corners} num`}>
-            {surface.points.map((point, at) => {
-              const name = ["Top left", "Top right", "Bottom right", "Bottom left"][at] as string;
+            {surface.points.map((point, index) => {
+              const name = ["Top left", "Top right", "Bottom right", "Bottom left"][index] as string;
               return (
                 <div key={name}>
                   <span>{name}</span>
@@ -146,7 +146,7 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
                       value={point[axis]}
                       onKeep={(value) => {
                         const points = surface.points.map((p) => [...p] as [number, number]);
-                        (points[at] as [number, number])[axis] = value;
+                        (points[index] as [number, number])[axis] = value;
                         lay({ ...surface, points } as Surface);
                       }}
                     />

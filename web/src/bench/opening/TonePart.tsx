@@ -89,11 +89,11 @@ export function withStep(steps: Step[], kind: Kind, part: object): Step[] {
 export function TonePart({ state, row }: { state: View; row: Row }) {
   const { edit } = useChange(state);
   const { before, set } = usePicked(useBench, "before", "set");
-  const own = state.filling.tones?.[row.opening];
-  const [scope, setScope] = useState<"opening" | "photo">(own ? "opening" : "photo");
+  const ownSteps = state.filling.tones?.[row.opening];
+  const [scope, setScope] = useState<"opening" | "photo">(ownSteps ? "opening" : "photo");
   const photo = state.photo.get(row.photo ?? "");
   if (!photo) return <p className={css.hint}>Empty: no photo to adjust.</p>;
-  const recipe = scope === "opening" ? own : state.own.photo_tones?.[photo.id];
+  const recipe = scope === "opening" ? ownSteps : state.own.photo_tones?.[photo.id];
   const steps = stepsOf(state, photo, scope === "opening" ? row.opening : undefined);
   const mended = (recipe: Recipe | null): Said =>
     scope === "opening"
@@ -107,14 +107,14 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
     edit(
       (now) => {
         const known = now.photo.get(photo.id) ?? photo;
-        const found = stepsOf(now, known, scope === "opening" ? row.opening : undefined);
+        const steps = stepsOf(now, known, scope === "opening" ? row.opening : undefined);
         return {
           ...mended({
             steps: withStep(
-              found,
+              steps,
               kind,
               typeof part === "function"
-                ? part(found.find((one) => one.kind === kind) as Extract<Step, { kind: K }> | undefined)
+                ? part(steps.find((one) => one.kind === kind) as Extract<Step, { kind: K }> | undefined)
                 : part,
             ),
           }),
@@ -132,8 +132,8 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
       edit(
         (now) => {
           const known = now.photo.get(photo.id) ?? photo;
-          const found = stepsOf(now, known, scope === "opening" ? row.opening : undefined);
-          return { op: "mend_photo", edition: now.own.id, photo: one, recipe: { steps: found } };
+          const steps = stepsOf(now, known, scope === "opening" ? row.opening : undefined);
+          return { op: "mend_photo", edition: now.own.id, photo: one, recipe: { steps: steps } };
         },
         { gesture },
       );
@@ -183,7 +183,7 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
       >
         Retouch the photo…
       </Button>
-      {scope === "photo" && own && (
+      {scope === "photo" && ownSteps && (
         <p className={css.hint}>This opening has its own adjustments, which come first.</p>
       )}
       {(openingOf(state, row.opening)?.tone?.length ?? 0) > 0 && (

@@ -112,7 +112,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
   const frame = shownOf(outline, lying).map((point) => toScreen(apply(photoFromOpening, point)));
   const box = path(frame);
   const opened = path(outline.map((point) => toScreen(apply(photoFromOpening, point))));
-  const at = (event: { clientX: number; clientY: number }): Point => {
+  const pointOf = (event: { clientX: number; clientY: number }): Point => {
     const edge = svg.current?.getBoundingClientRect();
     const px = WIDE / (edge?.width || WIDE); // in a small window it is drawn smaller
     return [(event.clientX - (edge?.left ?? 0)) * px, (event.clientY - (edge?.top ?? 0)) * px];
@@ -128,8 +128,8 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
   const mark = (next: KeepArea[] | null) => {
     setAreas(next ?? undefined);
     const done = () => setAreas((now) => (now === next ? undefined : now));
-    const kept = next && keptAs(state, now, next);
-    edit({ op: "mark", photo: photo.id, areas: kept }, { onStored: done, onFailed: done });
+    const fit = next && keptAs(state, now, next);
+    edit({ op: "mark", photo: photo.id, areas: fit }, { onStored: done, onFailed: done });
   };
   const cover = (part: Partial<Lying>): Lying => clamped(outline, photo, { ...base, fit: "cover", ...part });
 
@@ -138,11 +138,11 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
     if (event.button !== 0 || !event.isPrimary) return; // a second finger pulls nothing
     event.stopPropagation();
     event.preventDefault();
-    follow(event, (next) => move(at(next)), done);
+    follow(event, (next) => move(pointOf(next)), done);
   };
 
   const pullFrame = (event: PointerEvent<SVGElement>) => {
-    const from = toPhoto(at(event));
+    const from = toPhoto(pointOf(event));
     let last: Lying | undefined;
     pulled(
       event,
@@ -161,7 +161,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
   };
   const pullCorner = (event: PointerEvent<SVGElement>) => {
     const middle = toScreen([lying.centre[0] * photo.width, lying.centre[1] * photo.height]);
-    const start = Math.hypot(at(event)[0] - middle[0], at(event)[1] - middle[1]);
+    const start = Math.hypot(pointOf(event)[0] - middle[0], pointOf(event)[1] - middle[1]);
     let last: Lying | undefined;
     pulled(
       event,
@@ -174,7 +174,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
     );
   };
   const drawLine = (event: PointerEvent<SVGElement>) => {
-    const from = at(event);
+    const from = pointOf(event);
     let to = from;
     pulled(
       event,
@@ -190,7 +190,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
     );
   };
   const drawArea = (event: PointerEvent<SVGElement>) => {
-    const from = toPhoto(at(event));
+    const from = toPhoto(pointOf(event));
     let drawn: KeepArea | undefined;
     pulled(
       event,
@@ -277,7 +277,7 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
           photo={photo}
           toScreen={toScreen}
           toPhoto={toPhoto}
-          at={at}
+          at={pointOf}
           isTool={tool === "keep"}
           pull={pulled}
           show={setAreas}

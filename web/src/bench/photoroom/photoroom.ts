@@ -21,9 +21,9 @@ export const RATIOS: [string, number | null][] = [
 
 /** A named ratio, wide to high, standing the way the opening does; null for the opening's own. */
 export function ratioOf(name: string, opening: { width_mm: number; height_mm: number }): number | null {
-  const found = RATIOS.find(([label]) => label === name)?.[1] ?? null;
+  const ratio = RATIOS.find(([label]) => label === name)?.[1] ?? null;
   const upright = opening.height_mm > opening.width_mm;
-  return found === null || found === 1 ? found : upright === found < 1 ? found : 1 / found;
+  return ratio === null || ratio === 1 ? ratio : upright === ratio < 1 ? ratio : 1 / ratio;
 }
 
 /** What a crop to a ratio leaves bare of an opening, in words. */

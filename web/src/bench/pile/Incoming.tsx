@@ -18,10 +18,10 @@ export function Incoming({ state }: { state: View }) {
     if (file.state !== "done" || !file.photo) return [];
     // One that is called alike, and was taken then, lay in the pile before: the same photo, mended elsewhere. Two that come in
     // together are two photos, whatever they are called.
-    const own = state.photo.get(file.photo);
+    const photo = state.photo.get(file.photo);
     const old = state.photos.find(
       ({ id, name, aside, taken }) =>
-        name === own?.name && !came.has(id) && !aside && (!taken || !own?.taken || taken === own.taken),
+        name === photo?.name && !came.has(id) && !aside && (!taken || !photo?.taken || taken === photo.taken),
     );
     return old ? [{ old: old.id, new: file.photo }] : [];
   });

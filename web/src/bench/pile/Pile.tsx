@@ -43,23 +43,23 @@ const LEAST = 180;
 export function Pile({ state }: { state: View }) {
   const { photos } = state;
   const used = useMemo(() => {
-    const found = new Map<string, string[]>();
-    const note = (photo: string, where: string) => found.set(photo, [...(found.get(photo) ?? []), where]);
+    const byDay = new Map<string, string[]>();
+    const note = (photo: string, where: string) => byDay.set(photo, [...(byDay.get(photo) ?? []), where]);
     for (const row of state.rows) if (row.photo) note(row.photo, String(row.number));
     // On other sheets a photo is said to lie by the sheet's number.
-    state.sheets.forEach((sheet, at) => {
-      const filling = at !== state.at && part("fillings", state.own.fillings[sheet.id] ?? "");
+    state.sheets.forEach((sheet, index) => {
+      const filling = index !== state.at && part("fillings", state.own.fillings[sheet.id] ?? "");
       if (!filling) return;
       const spans = Object.values(filling.spans ?? {}).map((span) => span.placement.photo);
       const lies = Object.values(filling.placements ?? {}).map((placement) => placement.photo);
-      for (const photo of new Set([...lies, ...spans])) note(photo, `p${at + 1}`);
+      for (const photo of new Set([...lies, ...spans])) note(photo, `p${index + 1}`);
     });
-    return found;
+    return byDay;
   }, [state.rows, state.sheets, state.at, state.own]);
   // Which photos lie on other sheets is known once those are here.
-  const counted = state.sheets.every(({ id }, at) => {
+  const counted = state.sheets.every(({ id }, index) => {
     const name = state.own.fillings[id];
-    return at === state.at || !name || part("fillings", name);
+    return index === state.at || !name || part("fillings", name);
   });
   const bring = useImport(state.id);
   const [over, setOver] = useState(false);

@@ -23,8 +23,8 @@ export function Strip({ photos, high, children }: Props) {
     horizontal: true,
     count: photos.length,
     getScrollElement: () => scroller.current,
-    estimateSize: (at) => (photos[at] ? widthOf(photos[at], high) : 100),
-    getItemKey: (at) => photos[at]?.id ?? at,
+    estimateSize: (index) => (photos[index] ? widthOf(photos[index], high) : 100),
+    getItemKey: (index) => photos[index]?.id ?? index,
     overscan: 6,
   });
   return (

@@ -107,12 +107,12 @@ export async function bringIn(job: string, files: File[]): Promise<Photo[]> {
   const done = pending();
   const photos: (Photo | undefined)[] = [];
   const { signal } = stopping;
-  const take = async (at: number) => {
-    const entry = mine[at];
+  const take = async (index: number) => {
+    const entry = mine[index];
     if (!entry || signal.aborted) return;
     change(entry.key, { state: "sending" });
     try {
-      photos[at] = await brought(job, entry.file, gesture, entry.key, signal);
+      photos[index] = await brought(job, entry.file, gesture, entry.key, signal);
     } catch (error) {
       change(entry.key, { state: "refused", sentence: (error as Error).message });
     }
@@ -139,10 +139,10 @@ export async function droppedFiles(transfer: DataTransfer): Promise<File[]> {
     .map((item) => item.webkitGetAsEntry?.())
     .filter((entry) => entry != null);
   if (entries.length === 0) return [...transfer.files];
-  const found: File[] = [];
+  const files: File[] = [];
   const walk = async (entry: FileSystemEntry): Promise<void> => {
     if (entry.isFile) {
-      found.push(await new Promise<File>((done, fail) => (entry as FileSystemFileEntry).file(done, fail)));
+      files.push(await new Promise<File>((done, fail) => (entry as FileSystemFileEntry).file(done, fail)));
       return;
     }
     const reader = (entry as FileSystemDirectoryEntry).createReader();
@@ -153,5 +153,5 @@ export async function droppedFiles(transfer: DataTransfer): Promise<File[]> {
     }
   };
   for (const entry of entries) await walk(entry);
-  return found.filter((file) => !file.name.startsWith("."));
+  return files.filter((file) => !file.name.startsWith("."));
 }

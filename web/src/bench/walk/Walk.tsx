@@ -73,7 +73,7 @@ export function WalkStrip({ state }: { state: View }) {
   const { data: ranked, isPlaceholderData: old } = useRanked(state, selected);
   const { inWords } = useUnit();
   if (!walk) return null;
-  const at = walk.openings.indexOf(selected ?? "");
+  const index = walk.openings.indexOf(selected ?? "");
   const more = `${state.sheets.length > 1 ? ` of ${state.sheet.name}` : ""}${walk.tour ? `, ${state.own.name}` : ""}`;
   const stop = walk.tour ? whereIn(state, walk.tour) : state.at;
   const stops = walk.tour?.length ?? state.sheets.length;
@@ -84,7 +84,7 @@ export function WalkStrip({ state }: { state: View }) {
       <div className={css.bar}>
         <strong className="num">
           {row
-            ? `Opening ${row.number}${more}, ${at + 1} of ${walk.openings.length}`
+            ? `Opening ${row.number}${more}, ${index + 1} of ${walk.openings.length}`
             : "The next sheet is on its way"}
           {row && walk.tour && `; sheet ${stop + 1} of ${stops} with findings`}
         </strong>
@@ -95,13 +95,13 @@ export function WalkStrip({ state }: { state: View }) {
         <Button
           size="compact-xs"
           variant="default"
-          disabled={at <= 0 && stop <= 0}
+          disabled={index <= 0 && stop <= 0}
           onClick={() => goOn(state, -1)}
         >
           Back
         </Button>
         <Button size="compact-xs" variant="filled" onClick={() => goOn(state, 1)}>
-          {at + 1 < walk.openings.length || stop + 1 < stops ? "Accept and go on" : "Accept and end"}
+          {index + 1 < walk.openings.length || stop + 1 < stops ? "Accept and go on" : "Accept and end"}
         </Button>
       </div>
       <ol className={css.best} aria-label="Photos that fit best" aria-busy={old}>

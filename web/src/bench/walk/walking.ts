@@ -11,10 +11,10 @@ import { underWay } from "../../ui/underWay";
 
 /** The openings of a sheet's walk, in reading order: all, or those that something was found of. */
 export function openingsOf(view: View, only: Walk["only"]): string[] {
-  const found = new Set(view.findings.map((finding) => finding.layer));
+  const layers = new Set(view.findings.map((finding) => finding.layer));
   return [...view.rows]
     .sort((a, b) => a.reading - b.reading)
-    .filter((row) => only === "all" || found.has(row.opening))
+    .filter((row) => only === "all" || layers.has(row.opening))
     .map((row) => row.opening);
 }
 
@@ -32,8 +32,8 @@ export function startWalk(view: View, only: Walk["only"], from?: string) {
 }
 
 /** Whether a sheet has anything for a walk; one that is not looked through yet may have: it is not passed over. */
-const hasAny = (view: View, at: number, only: Walk["only"]) => {
-  const { counts } = view.marks[at] ?? {};
+const hasAny = (view: View, index: number, only: Walk["only"]) => {
+  const { counts } = view.marks[index] ?? {};
   if (!counts) return true;
   const [openings, , stops, looks] = counts;
   return only === "all" ? openings > 0 : stops + looks > 0;
@@ -54,11 +54,11 @@ export function goOn(view: View, by: number) {
     else if (by > 0) set({ walk: undefined });
     return;
   }
-  for (let at = view.at + by; view.sheets[at]; at += by)
-    if (hasAny(view, at, walk.only)) {
+  for (let index = view.at + by; view.sheets[index]; index += by)
+    if (hasAny(view, index, walk.only)) {
       // Which openings there are is known once that sheet is here; see useWalkOn.
       const ahead = { ...walk, sheet: "", openings: [], from: by };
-      set({ sheet: view.sheets[at]?.id ?? "", selected: undefined, walk: ahead });
+      set({ sheet: view.sheets[index]?.id ?? "", selected: undefined, walk: ahead });
       return;
     }
   if (by > 0) set({ walk: undefined });
@@ -70,12 +70,12 @@ export const whereIn = (view: View, tour: NonNullable<Walk["tour"]>) =>
 
 /** Begins a walk through what was found in openings, in all editions; how many sheets it has to go to. */
 export async function startTour(view: View, editions: string[]) {
-  const found = await answer<Finding[]>(
+  const findings = await answer<Finding[]>(
     api.GET("/api/jobs/{job}/findings", {
       params: { path: { job: view.id }, query: { edition: "*" } },
     }),
   );
-  const open = found.filter((finding) => !finding.accepted && finding.severity !== "note");
+  const open = findings.filter((finding) => !finding.accepted && finding.severity !== "note");
   const sheets = view.sheets.filter(({ id }) => open.some((one) => one.sheet === id));
   await Promise.all(sheets.map(({ layout }) => want("places", layout)));
   const stops = sheets.map(({ id, layout }) => {

@@ -48,11 +48,11 @@ function NameIt({ state, hex, onNamed }: { state: View; hex: string; onNamed: (c
   const { edit } = useChange(state);
   const [open, setOpen] = useState(false);
   const [name, setName] = useState("");
-  const said = name.trim().replaceAll(".", "");
+  const typedName = name.trim().replaceAll(".", "");
   const keep = () => {
-    if (!said) return;
-    edit({ op: "set_swatch", name: said, colour: hex });
-    onNamed(`swatch ${said}`);
+    if (!typedName) return;
+    edit({ op: "set_swatch", name: typedName, colour: hex });
+    onNamed(`swatch ${typedName}`);
     setOpen(false);
     setName("");
   };
@@ -82,7 +82,7 @@ function NameIt({ state, hex, onNamed }: { state: View; hex: string; onNamed: (c
             value={name}
             onChange={(event) => setName(event.currentTarget.value)}
           />
-          <Button size="compact-xs" type="submit" disabled={!said}>
+          <Button size="compact-xs" type="submit" disabled={!typedName}>
             Save
           </Button>
         </form>

@@ -14,8 +14,8 @@ import { useTyped } from "../typed";
 import css from "./colour.module.css";
 
 /** Any way of writing a colour as #rrggbb; undefined where it is none. */
-const hexOf = (said: string): string | undefined => {
-  const name = /^[0-9a-f]{3}([0-9a-f]{3})?$/i.test(said) ? `#${said}` : said;
+const hexOf = (text: string): string | undefined => {
+  const name = /^[0-9a-f]{3}([0-9a-f]{3})?$/i.test(text) ? `#${text}` : text;
   return isColorValid(name) ? convertHsvaTo("hex", parseColor(name)).toLowerCase() : undefined;
 };
 
@@ -43,8 +43,8 @@ export function ColourInput({
   const [open, setOpen] = useState(false);
   const [slid, setSlid] = useState<string>();
   const { supported, open: pickFromScreen } = useEyeDropper();
-  const keep = (said: string) => {
-    const hex = hexOf(said);
+  const keep = (text: string) => {
+    const hex = hexOf(text);
     if (hex && hex !== value) onChange(hex);
   };
   const { typed, field } = useTyped(value, keep);
@@ -115,7 +115,7 @@ export function ColourInput({
             aria-label={`${label}: pick it from the screen`}
             onClick={() =>
               pickFromScreen().then(
-                (found) => found && keep(found.sRGBHex),
+                (picked) => picked && keep(picked.sRGBHex),
                 () => {},
               )
             }

@@ -51,9 +51,9 @@ export function Retouch({
   const before = useTiles(photo, proxy(photo), shown ? touches.bare : touches.query(steps), seen, room);
   // Drawn by the browser until the photo is on the screen with it, or it is not to come any more.
   const [held, setKept] = useState<Ahead[]>([]);
-  const kept = held.filter(({ id }) => touches.expects(id) && !(after.settled && touches.has(id)));
+  const waiting = held.filter(({ id }) => touches.expects(id) && !(after.settled && touches.has(id)));
   useEffect(() => {
-    if (kept.length < held.length) setKept(kept);
+    if (waiting.length < held.length) setKept(waiting);
   });
   useEffect(forPhoto, []);
   useEffect(() => setSeen(wholly(photo, room)), [photo, room]);
@@ -85,7 +85,7 @@ export function Retouch({
     const hover = pointer && brush.tool === "clone" && !brush.choosing && sourceFor(brush, pointer);
     const { soft, strength, shape } = brush;
     const what = drawing ?? (hover ? { points: [pointer], pressed: [1], source: hover } : undefined);
-    const drawn = kept.map(({ drawing, brush }) => ({ drawing, brush }));
+    const drawn = waiting.map(({ drawing, brush }) => ({ drawing, brush }));
     if (what && shape !== "round" && shape !== "graded") {
       const outlined = shape === "outlined" && what.points.length > 1;
       drawn.push({ drawing: what, brush: { outlined, radius, soft, strength } });
@@ -169,7 +169,7 @@ export function Retouch({
         style={{ width: room.width, height: room.height }}
         data-tool={brush.choosing ? "choosing" : brush.tool}
         data-panning={panning || undefined}
-        data-settled={(after.settled && !kept.length) || undefined}
+        data-settled={(after.settled && !waiting.length) || undefined}
         data-testid="retouch-view"
         // biome-ignore lint/a11y/noNoninteractiveTabindex: the photo is retouched by keys here, as by the pointer
         tabIndex={0}

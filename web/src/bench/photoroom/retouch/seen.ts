@@ -62,11 +62,11 @@ export function tilesSeen(seen: Seen, room: Size, photo: Size, level: number): T
   const within = (value: number, most: number) =>
     Math.min(Math.ceil(most / step) - 1, Math.max(0, Math.floor(value / step)));
   if (right <= 0 || bottom <= 0 || left >= photo.width || top >= photo.height) return [];
-  const found: Tile[] = [];
+  const tiles: Tile[] = [];
   for (let y = within(top, photo.height); y <= within(bottom - 1e-6, photo.height); y++)
     for (let x = within(left, photo.width); x <= within(right - 1e-6, photo.width); x++)
-      found.push({ level, x, y });
-  return found;
+      tiles.push({ level, x, y });
+  return tiles;
 }
 
 /** The box of a tile on the photo. */
@@ -83,7 +83,7 @@ export function tileBox({ level, x, y }: Tile, photo: Size): [number, number, nu
 /** Which points of a line are enough that none is further off than `most` (D. H. Douglas and T. K. Peucker, 1973). */
 export function enough(points: readonly Point[], most: number): number[] {
   if (points.length < 3) return points.map((_, n) => n);
-  const kept = new Set([0, points.length - 1]);
+  const indices = new Set([0, points.length - 1]);
   const parts: [number, number][] = [[0, points.length - 1]];
   for (let part = parts.pop(); part; part = parts.pop()) {
     const [from, to] = part;
@@ -98,10 +98,10 @@ export function enough(points: readonly Point[], most: number): number[] {
       if (off > far) [far, which] = [off, n];
     }
     if (which < 0) continue;
-    kept.add(which);
+    indices.add(which);
     parts.push([from, which], [which, to]);
   }
-  return [...kept].sort((a, b) => a - b);
+  return [...indices].sort((a, b) => a - b);
 }
 
 const short = (value: number) => Math.round(value * 1e6) / 1e6;

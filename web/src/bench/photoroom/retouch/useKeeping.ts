@@ -35,7 +35,7 @@ export function useKeeping({
   photo: Photo;
   touches: Touches;
   seen: Seen;
-  setKept: (change: (kept: Ahead[]) => Ahead[]) => void;
+  setKept: (change: (strokes: Ahead[]) => Ahead[]) => void;
 }) {
   const { set } = useBrush();
   const path = { photo: photo.id };
@@ -44,7 +44,7 @@ export function useKeeping({
   const hold = (id: string, drawing: Drawing) => {
     const { soft, strength, shape, radius } = useBrush.getState();
     const brush = { outlined: shape === "outlined", radius: radius * longer(photo), soft, strength };
-    setKept((kept) => [...kept, { id, drawing, brush }]);
+    setKept((strokes) => [...strokes, { id, drawing, brush }]);
   };
 
   /** Keeps a touch, once its source is found where none was chosen. */

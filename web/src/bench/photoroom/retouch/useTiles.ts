@@ -34,7 +34,7 @@ export function useTiles(
   const level = levelOf(seen.k, window.devicePixelRatio);
   const wanted = tilesSeen(seen, room, photo, level);
   const url = ({ level, x, y }: Tile) => `/api/photos/${photo.id}/tiles/${level}/${x}/${y}?${query}`;
-  const asked = wanted.map(url).join(" ");
+  const addresses = wanted.map(url).join(" ");
   useEffect(() => {
     const image = new Image();
     image.src = proxy;
@@ -73,7 +73,7 @@ export function useTiles(
         },
       );
     }
-  }, [asked, tries]);
+  }, [addresses, tries]);
   const draw = (on: CanvasRenderingContext2D) => {
     if (under.current) on.drawImage(under.current, 0, 0, photo.width, photo.height);
     const fresh = [...held.current.values()].filter(

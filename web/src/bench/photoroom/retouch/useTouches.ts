@@ -45,8 +45,8 @@ export function useTouches(state: View, now: Held, scope: Scope) {
   const everywhere = coming(state, stored ?? known.current);
   known.current = everywhere;
   const ownIn = (view: View) => view.filling.tones?.[opening]?.retouching?.touches ?? [];
-  const own = ownIn(state);
-  const mine = scope === "photo" ? everywhere : own;
+  const touchesHere = ownIn(state);
+  const mine = scope === "photo" ? everywhere : touchesHere;
   const mineIn = (view: View) =>
     scope === "photo"
       ? coming(view, part("retouchings", nameIn(view))?.touches ?? known.current)
@@ -70,11 +70,13 @@ export function useTouches(state: View, now: Held, scope: Scope) {
   return {
     /** Those of the scope in hand, first to last. */
     mine,
-    other: (scope === "photo" ? own : everywhere).length,
+    other: (scope === "photo" ? touchesHere : everywhere).length,
     looking,
     /** Whether a touch is to come: on its way, or being looked for. */
     expects: (id: string) =>
-      sought.has(id) || everywhere.some((touch) => touch.id === id) || own.some((touch) => touch.id === id),
+      sought.has(id) ||
+      everywhere.some((touch) => touch.id === id) ||
+      touchesHere.some((touch) => touch.id === id),
     /** Whether a touch is in the photo as ``query`` tells it. */
     has: (id: string) => storedIds.has(id) && !sought.has(id),
     /** What tells the tiles of the photo as it is now. */
