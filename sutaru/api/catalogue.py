@@ -1,5 +1,6 @@
 """What can be chosen: templates, lab sheets, themes; those that ship and those of the studio's own."""
 
+import re
 from functools import cached_property
 from typing import Annotated
 
@@ -30,6 +31,19 @@ class Catalogue:
     def template(self, identity: str) -> Template:
         """A template of the shelf, or of the studio's own as it was kept last. Raises NotFound."""
         return self.shelf.templates.get(identity) or self._templates.get(identity)
+
+    def shows_studio_card(self, identity: str) -> bool:
+        """Whether a template that ships takes words, colours or the logo from the studio card. Raises KeyError."""
+        return identity in self._with_studio_card
+
+    @cached_property
+    def _with_studio_card(self) -> frozenset[str]:
+        """By what their layers say: ``{studio.name}`` in words, ``studio main`` as a colour, a logo."""
+        return frozenset(
+            template.id
+            for template in self.shelf.templates.values()
+            if re.search(r'studio|"logo":true', template.model_dump_json(include={"sheets"}))
+        )
 
     def newer_revision(self, job: Job) -> int:
         """The newest revision of the template that a job began from; 0 when the job has that."""

@@ -1,5 +1,7 @@
 """Templates and lab sheets."""
 
+from dataclasses import dataclass
+
 from fastapi import APIRouter, Response
 from fastapi.responses import FileResponse
 
@@ -17,18 +19,52 @@ from .studio import InStudio, Studio
 router = APIRouter(prefix="/api", tags=["shelf"])
 
 
+@dataclass(frozen=True)
+class Marks:
+    """What the studio has done with templates, by their ids."""
+
+    archived: set[str]
+    favourites: set[str]
+    used: dict[str, int]
+
+
+def read_marks(studio: Studio) -> Marks:
+    """Which templates are archived, which are favourites, and how many jobs began from each."""
+    return Marks(studio.templates.list_archived(), studio.templates.list_favourites(), studio.jobs.count_by_template())
+
+
 @router.get("/templates")
 def templates(studio: InStudio) -> list[TemplateCard]:
     """All templates, the studio's own first; those that are archived say so."""
-    archived = studio.templates.list_archived()
+    marks = read_marks(studio)
     return [
-        card(studio, template, archived)
+        card(studio, template, marks)
         for template in (*studio.templates.list_all(), *studio.catalogue.shelf.templates.values())
     ]
 
 
-def card(studio: Studio, template: Template, archived: set[str] | None = None) -> TemplateCard:
-    """A template as the shelf shows it."""
+@router.put("/templates/{template}/favourite")
+def make_favourite(studio: InStudio, template: str) -> TemplateCard:
+    """Makes a template a favourite of the studio."""
+    return _set_favourite(studio, template, True)
+
+
+@router.delete("/templates/{template}/favourite")
+def drop_favourite(studio: InStudio, template: str) -> TemplateCard:
+    """Makes a template no favourite any more."""
+    return _set_favourite(studio, template, False)
+
+
+def _set_favourite(studio: Studio, identity: str, is_favourite: bool) -> TemplateCard:
+    entry = studio.catalogue.template(identity)
+    studio.templates.set_favourite(identity, is_favourite)
+    studio.events.say("templates", identity)
+    return card(studio, entry)
+
+
+def card(studio: Studio, template: Template, marks: Marks | None = None) -> TemplateCard:
+    """A template as the shelf shows it. ``marks``: read once for many; else read anew."""
+    marks = marks or read_marks(studio)
     sheets = [
         SheetCard(
             id=s.id, name=s.name, width_mm=s.layout.width_mm, height_mm=s.layout.height_mm,
@@ -43,7 +79,8 @@ def card(studio: Studio, template: Template, archived: set[str] | None = None) -
         revision=template.revision, group=template.group,
         months=sum(sheet.role == "month" and not sheet.layout.shows_year for sheet in template.sheets),
         year=any(sheet.role == "month" and sheet.layout.shows_year for sheet in template.sheets),
-        archived=template.id in (studio.templates.list_archived() if archived is None else archived),
+        archived=template.id in marks.archived, favourite=template.id in marks.favourites,
+        used=marks.used.get(template.id, 0),
     )  # fmt: skip
 
 
@@ -52,7 +89,7 @@ def template_picture(studio: InStudio, template: str, sheet: str, width: int = 4
     """A sheet of a template, its openings filled with sample photos, as JPEG; or, where it ships, as WebP, up to
     half wider."""
     shipped = find_picture(template, sheet, width)
-    if shipped and studio.card.get_written() is None:
+    if shipped and (studio.card.get_written() is None or not studio.catalogue.shows_studio_card(template)):
         return FileResponse(shipped, media_type="image/webp", headers={"Cache-Control": "max-age=3600"})
     entry = studio.catalogue.template(template)
     answer = cover_picture(studio, f"template {entry.id}", fill_with_samples(studio, entry), sheet, "", width)

@@ -119,6 +119,12 @@ class Jobs:
         with self._db.reading() as db:
             return [(row["id"], row["name"]) for row in db.execute("SELECT id, name FROM job ORDER BY created")]
 
+    def count_by_template(self) -> dict[str, int]:
+        """How many jobs began from each template, deleted ones too."""
+        with self._db.reading() as db:
+            rows = db.execute("SELECT template, COUNT(*) AS count FROM job WHERE NOT making GROUP BY template")
+            return {row["template"]: row["count"] for row in rows}
+
     def list_workshop(self) -> list[str]:
         """Ids of the templates in the workshop, those that were not thrown away."""
         with self._db.reading() as db:

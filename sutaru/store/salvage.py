@@ -329,7 +329,8 @@ def _better_photo(db: sqlite3.Connection, table: str, row: Row) -> int:
 
 _TABLES: dict[str, Callable[[sqlite3.Connection, str, Row], int]] = {
     "part": _insert, "asset": _insert, "photo": _better_photo, "before": _insert, "job": _replace_older_job, "state": _insert,
-    "in_pile": _insert, "task": _replace_older, "template": _insert, "template_away": _insert, "studio_card": _replace_older,
+    "in_pile": _insert, "task": _replace_older, "template": _insert, "template_away": _insert, "favourite": _insert,
+    "studio_card": _replace_older,
     "print_order": _replace_older, "lab_sheet": _replace_older, "recipe": _replace_older,
 }  # fmt: skip
 

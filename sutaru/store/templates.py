@@ -15,7 +15,7 @@ log = logging.getLogger("sutaru.store")
 
 
 class Templates:
-    """The tables ``template`` and ``template_away``."""
+    """The tables ``template``, ``template_away`` and ``favourite``."""
 
     def __init__(self, database: Database) -> None:
         self._db = database
@@ -102,6 +102,19 @@ class Templates:
         """Ids of archived templates."""
         with self._db.reading() as db:
             return {row["id"] for row in db.execute("SELECT id FROM template_away")}
+
+    def list_favourites(self) -> set[str]:
+        """Ids of templates that are favourites."""
+        with self._db.reading() as db:
+            return {row["id"] for row in db.execute("SELECT id FROM favourite")}
+
+    def set_favourite(self, identity: str, is_favourite: bool) -> None:
+        """Makes a template a favourite, or no favourite any more."""
+        with self._db.transaction() as db:
+            if is_favourite:
+                db.execute("INSERT OR IGNORE INTO favourite (id, at) VALUES (:id, :at)", {"id": identity, "at": now()})
+            else:
+                db.execute("DELETE FROM favourite WHERE id = :id", {"id": identity})
 
     def archive(self, identity: str, is_archived: bool) -> None:
         """Archives a template: it is off the shelf; or returns it."""

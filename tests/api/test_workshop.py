@@ -357,3 +357,12 @@ def test_a_template_is_kept_as_a_variant_of_another(client: TestClient) -> None:
     ).json()
     assert cards(client)[other["id"]]["group"] == "postcard-two"
     assert client.post(f"/api/jobs/{again}/keep", json={"name": "No", "variant_of": "no-such"}).status_code == 404
+
+
+def test_favourites_and_what_is_used_are_said(client: TestClient) -> None:
+    assert (cards(client)["collage-heart"]["favourite"], cards(client)["collage-heart"]["used"]) == (False, 0)
+    assert client.put("/api/templates/collage-heart/favourite").json()["favourite"] is True
+    client.post("/api/jobs", json={"template": "collage-heart", "name": "Hearts", "lab": "gullwing-300"})
+    assert (cards(client)["collage-heart"]["favourite"], cards(client)["collage-heart"]["used"]) == (True, 1)
+    assert client.delete("/api/templates/collage-heart/favourite").json()["favourite"] is False
+    assert client.put("/api/templates/none-such/favourite").status_code == 404

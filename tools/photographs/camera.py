@@ -102,7 +102,7 @@ class Scene:
     sunlight: Rgb = (3.2, 2.95, 2.6)
     skylight: Rgb = (0.42, 0.55, 0.80)
     exposure: float = 0.72
-    samples: int = 24
+    samples: int = 16
     shapes: list[tuple[Mesh, dict[str, Any]]] = field(default_factory=list)
     lamps: list[dict[str, Any]] = field(default_factory=list)
     curves: list[tuple[Floats, dict[str, Any]]] = field(default_factory=list)
@@ -127,7 +127,7 @@ class Scene:
     def _trace(self, folder: Path, w: int, h: int, seed: int) -> tuple[Floats, Floats, Floats, Floats]:
         world: dict[str, Any] = {
             "type": "scene",
-            "integrator": {"type": "aov", "aovs": "al:albedo,sn:sh_normal", "img": {"type": "path", "max_depth": 9, "hide_emitters": self.skylight != (0, 0, 0) and self.sky is not None}},
+            "integrator": {"type": "aov", "aovs": "al:albedo,sn:sh_normal", "img": {"type": "path", "max_depth": 5 if self.skylight == (0, 0, 0) else 9, "hide_emitters": self.skylight != (0, 0, 0) and self.sky is not None}},
             "camera": {
                 "type": "thinlens", "fov": self.fov_deg, "fov_axis": "larger", "aperture_radius": self.aperture_m, "focus_distance": self.focus_m,
                 "to_world": mi.ScalarTransform4f().look_at(self.eye, self.target, [0, 0, 1]),

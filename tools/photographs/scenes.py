@@ -177,7 +177,7 @@ def lanterns() -> Scene:
         sunlight=(0.018, 0.024, 0.05),
         skylight=(0, 0, 0),
         exposure=1.25,
-        samples=56,
+        samples=24,
     )
     add_beach(scene, 13, seed=7, calm=0.35, sea="#0c2a3a")
     rng = np.random.default_rng(9)
@@ -429,7 +429,7 @@ def glow() -> Scene:
         sunlight=(0.03, 0.04, 0.08),
         skylight=(0, 0, 0),
         exposure=1.15,
-        samples=56,
+        samples=24,
     )
     add_beach(scene, 11, seed=21, calm=0.4, sea="#0c2a3a")
     add_lantern(scene, (0, 0, 0.42), 0.62, (2.6, 1.0, 0.26))

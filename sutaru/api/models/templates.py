@@ -25,7 +25,7 @@ class SheetCard(Message):
 
 class TemplateCard(Message):
     """A template as the shelf shows it. ``own``: the studio's, and not one that ships. ``months``: how many of its
-    sheets are single months; ``year``: whether one shows a whole year."""
+    sheets are single months; ``year``: whether one shows a whole year; ``used``: how many jobs began from it."""
 
     id: str
     name: str
@@ -39,6 +39,8 @@ class TemplateCard(Message):
     own: bool = False
     revision: int = 1
     archived: bool = False
+    favourite: bool = False
+    used: int = 0
     group: str = ""
     months: int = 0
     year: bool = False

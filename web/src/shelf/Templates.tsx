@@ -49,9 +49,7 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
   const wanted = RATIOS.find(([label]) => label === ratio)?.[1];
   const shown = (templates.data ?? []).filter(
     (template) =>
-      (whose === "archived"
-        ? template.archived
-        : !template.archived && (whose === "shelf" || template.own)) &&
+      isIn(whose, template) &&
       (product === "all" || template.product === product) &&
       (occasion === "any" || template.occasion === occasion) &&
       (lie === "any" || template.orientation === lie) &&
@@ -119,6 +117,8 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
           onChange={setWhose}
           data={[
             { value: "shelf", label: "all on the shelf" },
+            { value: "favourites", label: "favourites" },
+            { value: "used", label: "most used" },
             { value: "own", label: "the studio's own" },
             { value: "archived", label: "archived" },
           ]}
@@ -133,27 +133,38 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
         </Button>
       </div>
       <div className={css.templates}>
-        {sections(shown).map(({ product: title, designs }) => (
-          <section key={title} aria-label={title} className={css.section}>
-            <h3>
-              {title} <span className="num">{designs.length}</span>
-            </h3>
-            {designs.map((design) => (
-              <TemplateSheet key={design.key} design={design} onChoose={onChoose} />
-            ))}
-          </section>
-        ))}
+        {sections(whose === "used" ? shown.toSorted((one, other) => other.used - one.used) : shown).map(
+          ({ product: title, designs }) => (
+            <section key={title} aria-label={title} className={css.section}>
+              <h3>
+                {title} <span className="num">{designs.length}</span>
+              </h3>
+              {designs.map((design) => (
+                <TemplateSheet key={design.key} design={design} onChoose={onChoose} />
+              ))}
+            </section>
+          ),
+        )}
         {templates.data && shown.length === 0 && (
           <p>
             {whose === "archived"
               ? "Nothing is archived."
-              : "No template fits all of this. Widen one of the choices."}
+              : whose === "favourites"
+                ? "No favourite yet. A template's menu adds it here."
+                : "No template fits all of this. Widen one of the choices."}
           </p>
         )}
       </div>
       <Suspense>{making && <NewTemplate onClose={() => setMaking(false)} />}</Suspense>
     </section>
   );
+}
+
+function isIn(whose: string, template: TemplateCard) {
+  if (whose === "archived" || template.archived) return whose === "archived" && template.archived;
+  if (whose === "own") return template.own;
+  if (whose === "favourites") return template.favourite;
+  return whose !== "used" || template.used > 0;
 }
 
 /** One scale for all sheets of the shelf: 1 mm is this many px, so sizes compare at a glance. */
@@ -192,7 +203,10 @@ function TemplateSheet({ design, onChoose }: { design: Design; onChoose: (templa
       </button>
       <div className={css.label}>
         <div>
-          <strong>{template.name}</strong>
+          <strong>
+            {template.favourite && <span title="Favourite">★ </span>}
+            {template.name}
+          </strong>
           <Suspense fallback={<MenuPlaceholder />}>
             <MoreMenu plain name={template.name} actions={actions} />
           </Suspense>

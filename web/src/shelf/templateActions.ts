@@ -18,22 +18,28 @@ export function useTemplateActions(template: TemplateCard): Action[] {
       complain(error);
     }
   };
-  const move = async () => {
-    const [path, place] = [
-      "/api/templates/{template}/archived",
-      { params: { path: { template: template.id } } },
-    ] as const;
+  const place = { params: { path: { template: template.id } } };
+  const mark = async (call: Promise<{ data?: unknown; error?: unknown; response?: Response }>) => {
     try {
-      await answer(template.archived ? api.DELETE(path, place) : api.PUT(path, place));
+      await answer(call);
       client.invalidateQueries({ queryKey: ["templates"] });
     } catch (error) {
       complain(error);
     }
   };
+  const archived = "/api/templates/{template}/archived";
+  const favourite = "/api/templates/{template}/favourite";
   return [
     ...(template.own ? [{ label: "Edit (saves a new revision)", run: () => open(true) }] : []),
     { label: "New template from this", run: () => open(false) },
     saveFile("Save as file", `/api/templates/${template.id}/file`),
-    { label: template.archived ? "Return to shelf" : "Archive", run: move },
+    {
+      label: template.favourite ? "Remove from favourites" : "Add to favourites",
+      run: () => mark(template.favourite ? api.DELETE(favourite, place) : api.PUT(favourite, place)),
+    },
+    {
+      label: template.archived ? "Return to shelf" : "Archive",
+      run: () => mark(template.archived ? api.DELETE(archived, place) : api.PUT(archived, place)),
+    },
   ];
 }
