@@ -2,6 +2,7 @@
 
 import ast
 import re
+import runpy
 from collections import Counter
 from pathlib import Path
 
@@ -58,3 +59,8 @@ def test_no_variable_is_named_by_what_happened_to_it() -> None:
             if isinstance(node, ast.arg) and node.arg in SAY_NOTHING:
                 names.add(f"{path.relative_to(FOLDER)}: {node.arg}")
     assert names == set()
+
+
+def test_the_map_of_the_house_is_that_of_the_imports() -> None:
+    draw_map = runpy.run_path(str(FOLDER.parent / "tools" / "draw_map.py"))
+    assert (FOLDER.parent / "docs" / "map.svg").read_text("utf-8") == draw_map["draw"](), "run tools/draw_map.py"
