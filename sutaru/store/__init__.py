@@ -2,7 +2,8 @@
 
 from .card import Card
 from .database import Database
-from .jobs import Head, Jobs, Listed, Sort, State, Which
+from .job_list import Listed, Sort, Which
+from .jobs import Head, Jobs, State
 from .labs import LabSheets
 from .orders import Ordered, Orders
 from .parts import Parts
