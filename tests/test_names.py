@@ -64,3 +64,7 @@ def test_no_variable_is_named_by_what_happened_to_it() -> None:
 def test_the_map_of_the_house_is_that_of_the_imports() -> None:
     draw_map = runpy.run_path(str(FOLDER.parent / "tools" / "draw_map.py"))
     assert (FOLDER.parent / "docs" / "map.svg").read_text("utf-8") == draw_map["draw"](), "run tools/draw_map.py"
+
+
+def test_no_module_is_so_long_that_it_has_two_ideas() -> None:
+    assert {path.name for path in MODULES if len(path.read_text("utf-8").splitlines()) > 400} == set()

@@ -3,12 +3,12 @@
 from .base import Frozen, name_of
 from .book import Bindery, Binding, Book, BookSize, Decoration, Frame, Paper, Theme
 from .calendar import CalendarSaid, Dated
+from .edges import Border, Mat, Shadow
 from .filling import EMPTY, GOES_ON, MAX_ZOOM, Accepted, Edition, Filling, Fraction, Placement, Span
 from .job import Job, Making, Remark
 from .lab import Blank, FileKind, Format, LabSheet, Space
 from .layers import (
     Background,
-    Border,
     DateGrid,
     DayLook,
     Echo,
@@ -18,12 +18,10 @@ from .layers import (
     GuideNote,
     Layer,
     Leaf,
-    Mat,
     Opening,
     Ornament,
     Overlay,
     PagePicture,
-    Shadow,
     Shaped,
     Text,
 )

@@ -9,7 +9,8 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from .base import AssetName, Colour, Frozen, Hex, Identity, Length, Share, SwatchName, unsaid
-from .layers import Background, Border, Mat, Shadow
+from .edges import Border, Mat, Shadow
+from .layers import Background
 from .lettering import StyleName, TextStyle
 
 Pages = Annotated[int, Field(ge=1, le=2000)]

@@ -8,19 +8,16 @@ from .placing import (
     clamp_placement,
     cover_scale,
     crop_share,
-    distortion,
-    effective_ppi,
     extents,
     free_subject_room,
     opening_from_photo,
     page_from_photo,
-    ppi_picture,
-    ppi_through,
     scale,
     shown_area_mm2,
     shown_polygons,
     window,
 )
+from .print_density import distortion, effective_ppi, ppi_picture, ppi_through
 from .reading_order import reading_order
 from .resolving import Drawn, Fonts, Resolved, drawing_key, earlier_uses, printed_ppi, resolve_sheet, resolve_sheets
 from .spanning import check_flat, member_placement, members, opening_around, span_placement

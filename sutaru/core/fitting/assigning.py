@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 
 from ..document import LabSheet, Layout, Opening, Photo, orientation
 from .keeping import cuts, first_placement, room
-from .placing import crop_share, effective_ppi
+from .placing import crop_share
+from .print_density import effective_ppi
 
 # Weights of one pair's parts. A wrong orientation outweighs any crop; order decides only between near equals.
 WRONG_ORIENTATION, KEEP_CUT, CROPPED, BELOW_LEAST, BELOW_TARGET, OUT_OF_ORDER = 4.0, 3.0, 2.0, 1.5, 0.25, 0.05

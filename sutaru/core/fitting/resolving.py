@@ -40,7 +40,8 @@ from ..words.date_grids import draw_grid
 from ..words.fields import fill_fields
 from .field_values import list_field_values, values, values_at
 from .keeping import first_placement
-from .placing import clamp_placement, effective_ppi
+from .placing import clamp_placement
+from .print_density import effective_ppi
 from .spanning import member_placement, members
 from .straightening import areas_upright, most_enlarged
 

@@ -12,7 +12,8 @@ from ..colour.output import press_bytes
 from ..colour.profiles import describe_profile
 from ..document import LabSheet
 from .checked_pdf import CheckedPdf, Found, defect, jpeg_of
-from .pages import CHANNELS, Picture, boxes_mm
+from .page_boxes import boxes_mm
+from .pages import CHANNELS, Picture
 from .report import Severity
 
 _NEAR_MM = 0.02

@@ -4,7 +4,6 @@ Points are PDF points, y up. Forms within the page are followed; paths are not, 
 Sources: ISO 32000-1 (8.3.4, 8.4, 8.6, 8.9.5, 9.3).
 """
 
-from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -12,7 +11,6 @@ import numpy as np
 import pikepdf
 
 from ..geometry.matrices import Matrix
-from ..measure import mm_from_points
 
 # What is followed; path building is not.
 _SEEN = (
@@ -393,14 +391,3 @@ def _note_placed(what: Any, resources: Any, state: _State, seen: Seen, depth: in
         if soft is not None:
             seen.streams.append(soft)
             seen.masks.append(soft)
-
-
-def boxes_mm(page: pikepdf.Page) -> Iterator[tuple[str, tuple[float, ...]]]:
-    """The boxes that a page says itself, or is given by what it hangs on: left, bottom, right, top, mm."""
-    for name in ("MediaBox", "CropBox", "BleedBox", "TrimBox", "ArtBox"):
-        box = page.obj.get(f"/{name}")
-        if box is None and name in ("MediaBox", "CropBox"):
-            box = page.mediabox if name == "MediaBox" else None
-        if box is not None:
-            x0, y0, x1, y1 = (float(v) for v in box)
-            yield name, tuple(mm_from_points(v) for v in (min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1)))

@@ -5,7 +5,8 @@ from typing import Any
 from ..document import GuideNote, Text
 from ..document.lettering import RUN_FIELDS, STYLED, Run, TextStyle
 from .faces import FOLDER, Brought, Face, Family, FontFile, face, families, is_known
-from .setting import Box, Letter, Setting, Word, outline_line, outline_line_along, set_in_box, set_words
+from .outlined_lines import outline_line, outline_line_along
+from .setting import Box, Letter, Setting, Word, set_in_box, set_words
 from .shaping import Look
 
 __all__ = [
