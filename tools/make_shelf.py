@@ -16,6 +16,7 @@ from tools.shelf.cards import cards
 from tools.shelf.collages import collages
 from tools.shelf.covers import make_covers
 from tools.shelf.greetings import make_greetings
+from tools.shelf.looks import make_looks
 from tools.shelf.mockups import mockups
 from tools.shelf.spreads import make_spreads
 from tools.shelf.storyboards import make_storyboards
@@ -363,6 +364,7 @@ def main() -> None:
         (folder / "template.json").write_text(written + "\n", "utf-8")
         kept, _ = read_template(folder)
         print(kept.id, [len(entry.layout.openings()) for entry in kept.sheets])
+    (SHELF / "looks.json").write_text(json.dumps(make_looks(), indent=1) + "\n", "utf-8")
     for theme in make_themes():
         written = json.dumps(theme, indent=1, ensure_ascii=False)
         (SHELF / "themes" / f"{theme['id']}.json").write_text(written + "\n", "utf-8")

@@ -81,9 +81,9 @@ async def tile(
 async def get_mended_picture(
     studio: InStudio, request: Request, photo: PhotoId, everywhere: PartName = "", filling: PartName = "",
     opening: Annotated[str, Query(max_length=64)] = "", steps: Annotated[str, Query(max_length=20_000)] = "",
-    upright: Annotated[str, Query(max_length=300)] = "",
+    upright: Annotated[str, Query(max_length=300)] = "", long_px: Annotated[int, Query(ge=100, le=1400)] = 1400,
 ) -> Response:  # fmt: skip
-    """All of a photo, mended and ``upright`` (JSON), as JPEG of 1,400 px along its longer side; the rest as for a tile."""
+    """All of a photo, mended and ``upright`` (JSON), as JPEG of ``long_px`` along its longer side; the rest as for a tile."""
     try:
         tone = _STEPS.validate_json(steps) if steps else ()
         stands = Upright.model_validate_json(upright) if upright else None
@@ -94,7 +94,7 @@ async def get_mended_picture(
         recipe = Recipe(steps=tone, upright=stands).copy_with(
             retouching=_find_retouching(studio, everywhere, filling, opening)
         )
-        pixels = studio.tiles.picture(_photo(studio, photo), 1400, recipe)
+        pixels = studio.tiles.picture(_photo(studio, photo), long_px, recipe)
         return jpeg_bytes(convert_to_screen(pixels, "srgb"), 90)
 
     return Response(await studio.tile_turns.paint(request, paint), media_type="image/jpeg", headers=FOR_EVER)

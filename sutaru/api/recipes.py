@@ -1,12 +1,14 @@
 """Recipes of tone that the studio keeps, to be laid on photos of any job."""
 
+from functools import cache
 from typing import Annotated
 
 from fastapi import APIRouter
-from pydantic import Field, StringConstraints
+from pydantic import Field, StringConstraints, TypeAdapter
 
 from ..core.document.recipe import Recipe, Step
 from ..core.errors import EditRefused
+from ..shelf import LOOKS
 from .messages import Message
 from .studio import InStudio
 
@@ -25,6 +27,17 @@ class KeptRecipe(Message):
 def recipes(studio: InStudio) -> list[KeptRecipe]:
     """All of them, by name."""
     return [KeptRecipe(name=name, steps=recipe.steps or ()) for name, recipe in studio.recipes.list_all().items()]
+
+
+@router.get("/looks")
+def looks() -> list[KeptRecipe]:
+    """Recipes of tone that ship."""
+    return list(_read_looks())
+
+
+@cache
+def _read_looks() -> tuple[KeptRecipe, ...]:
+    return TypeAdapter(tuple[KeptRecipe, ...]).validate_json(LOOKS.read_bytes())
 
 
 @router.post("/recipes", status_code=201)

@@ -5,6 +5,7 @@ from pathlib import Path
 
 FOLDER = Path(__file__).parent
 SAMPLES = FOLDER / "samples"
+LOOKS = FOLDER / "looks.json"
 
 
 @cache

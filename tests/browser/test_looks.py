@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.acting import centre, choose, drag, figure, hole, ledger, part, settled, violations
+from tests.browser.acting import centre, choose, drag, figure, hole, ledger, part, settled, until, violations
 from tests.browser.given import Counted
 
 # --- surfaces -------------------------------------------------------------------------------------------------------
@@ -314,18 +314,18 @@ def test_a_recipe_is_kept_and_laid_on_others(page: Page, given: Callable) -> Non
     page.get_by_role("checkbox", name="Exposure").check()
     figure(page, "Exposure", "0.7")
     page.get_by_role("button", name="Save as recipe").click()
-    page.get_by_label("Recipe name").fill("Dusk")
+    page.get_by_label("Recipe name").fill("Squall")
     page.keyboard.press("Enter")
     expect(page.get_by_label("Recipe name")).to_have_count(0)
     hole(page, 2).click()
     page.get_by_role("button", name="Recipes").click()
-    page.get_by_role("button", name="Dusk", exact=True).click()
+    page.get_by_role("button", name="Squall", exact=True).click()
     settled(page)
     steps = [recipe["steps"] for recipe in job.photo_tones().values()]
     assert len(steps) == 2
     assert steps[0] == steps[1]
     assert steps[0][0]["stops"] == 0.7
-    expect(page.get_by_label("Recipes that the studio keeps")).to_have_count(0)
+    expect(page.get_by_role("list", name="Recipes")).to_have_count(0)
     page.get_by_role("button", name="Apply to all photos of this sheet").click()
     settled(page)
     assert [recipe["steps"] for recipe in job.photo_tones().values()] == [steps[0]] * 3
@@ -333,10 +333,16 @@ def test_a_recipe_is_kept_and_laid_on_others(page: Page, given: Callable) -> Non
     settled(page)
     assert len(job.photo_tones()) == 2
     page.get_by_role("button", name="Recipes").click()
-    page.get_by_role("button", name="Delete recipe Dusk").click()
-    expect(page.get_by_role("button", name="Recipes")).to_be_disabled()
+    page.get_by_role("button", name="Delete recipe Squall").click()
+    expect(page.get_by_role("button", name="Squall")).to_have_count(0)
     assert page.request.get("/api/recipes").json() == []
     assert violations(page) == []
+    shown = page.get_by_role("button", name="Late sun").get_by_role("presentation")  # those that ship, on this photo
+    until(page, lambda: shown.evaluate("image => image.complete && image.naturalWidth") == 180)
+    page.get_by_role("button", name="Late sun").click()
+    settled(page)
+    kinds = [[step["kind"] for step in recipe["steps"]] for recipe in job.photo_tones().values()]
+    assert ["white_balance", "contrast", "curves"] in kinds
 
 
 def test_levels_of_all_colours_and_of_one(page: Page, given: Callable) -> None:

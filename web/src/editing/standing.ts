@@ -15,17 +15,29 @@ export const standing = (view: View, photo: Photo, opening: string): Upright =>
 
 /** The picture of a photo as an opening shows it: as it came, unless its places or its lines are mended. */
 export function pictureOf(view: View, photo: Photo, opening: string): string {
-  const upright = standing(view, photo, opening);
   const everywhere = view.own.photo_tones?.[photo.id]?.retouching ?? "";
   const touchCount = view.filling.tones?.[opening]?.retouching?.touches?.length;
-  if (!changes(upright) && !everywhere && !touchCount) return proxy(photo);
-  const steps = stepsOf(view, photo, opening);
+  if (!changes(standing(view, photo, opening)) && !everywhere && !touchCount) return proxy(photo);
+  return mendedPicture(view, photo, opening, stepsOf(view, photo, opening));
+}
+
+/** A photo mended as an opening shows it, with steps of tone of its own, and as large as asked. */
+export function mendedPicture(
+  view: View,
+  photo: Photo,
+  opening: string,
+  steps: readonly Step[],
+  longPx?: number,
+): string {
+  const upright = standing(view, photo, opening);
+  const touchCount = view.filling.tones?.[opening]?.retouching?.touches?.length;
   const query = new URLSearchParams({
-    everywhere,
+    everywhere: view.own.photo_tones?.[photo.id]?.retouching ?? "",
     filling: touchCount ? (view.own.fillings[view.sheet.id] ?? "") : "",
     opening: touchCount ? opening : "",
     steps: steps.length ? JSON.stringify(steps) : "",
     upright: changes(upright) ? JSON.stringify(upright) : "",
+    ...(longPx ? { long_px: String(longPx) } : {}),
   });
   return `/api/photos/${photo.id}/mended/picture?${query}`;
 }

@@ -10,13 +10,16 @@ import css from "../side.module.css";
 
 const KEY = ["recipes"];
 
-/** Recipes of tone that the studio keeps: laid on what is mended here, kept from it, taken away; or laid on many photos. */
+/** Recipes of tone, each seen on this photo: those that the studio keeps and those that ship; kept from what is mended here, or laid on many photos. */
 export function Recipes({
   steps,
+  pictureWith,
   onLay,
   onLayOnAll,
 }: {
   steps: Step[];
+  /** A small picture of the photo with other steps. */
+  pictureWith: (steps: Step[]) => string;
   onLay: (steps: Step[]) => void;
   onLayOnAll: () => void;
 }) {
@@ -24,6 +27,16 @@ export function Recipes({
     queryKey: KEY,
     queryFn: ({ signal }) => answer<KeptRecipe[]>(api.GET("/api/recipes", { signal })),
   });
+  const looks = useQuery({
+    queryKey: ["looks"],
+    queryFn: ({ signal }) => answer<KeptRecipe[]>(api.GET("/api/looks", { signal })),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const isKept = (one: KeptRecipe) => data.some(({ name }) => name.toLowerCase() === one.name.toLowerCase());
+  const all = [
+    ...data.map((recipe) => ({ recipe, kept: true })),
+    ...(looks.data ?? []).filter((one) => !isKept(one)).map((recipe) => ({ recipe, kept: false })),
+  ];
   const shown = (all: KeptRecipe[]) => client.setQueryData(KEY, all);
   const latest = useRef(steps);
   latest.current = steps;
@@ -49,38 +62,41 @@ export function Recipes({
   });
   return (
     <div className={css.tools}>
-      <Popover opened={open && data.length > 0} onChange={setOpen} trapFocus position="top-start">
+      <Popover opened={open} onChange={setOpen} trapFocus position="left-end" width={376} shadow="md">
         <Popover.Target>
-          <Button size="compact-xs" variant="default" disabled={!data.length} onClick={() => setOpen(!open)}>
+          <Button size="compact-xs" variant="default" onClick={() => setOpen(!open)}>
             Recipes
           </Button>
         </Popover.Target>
-        <Popover.Dropdown>
-          <ul className={css.recipes} aria-label="Recipes that the studio keeps">
-            {data.map((recipe) => (
-              <li key={recipe.name}>
-                <Button
-                  size="compact-xs"
-                  variant="subtle"
-                  onClick={() => {
-                    onLay(recipe.steps);
-                    setOpen(false);
-                  }}
-                >
-                  {recipe.name}
-                </Button>
-                <ActionIcon
-                  size={24}
-                  variant="subtle"
-                  color="gray"
-                  aria-label={`Delete recipe ${recipe.name}`}
-                  onClick={() => remove.mutate(recipe.name)}
-                >
-                  <IconTrash size={14} />
-                </ActionIcon>
-              </li>
-            ))}
-          </ul>
+        <Popover.Dropdown p={10}>
+          {open && (
+            <ul className={css.looks} aria-label="Recipes">
+              {all.map(({ recipe, kept }) => (
+                <li key={`${kept} ${recipe.name}`}>
+                  <button
+                    type="button"
+                    onClick={() => {
+                      onLay(recipe.steps);
+                      setOpen(false);
+                    }}
+                  >
+                    <img src={pictureWith(recipe.steps)} alt="" loading="lazy" width={84} height={60} />
+                    <span>{recipe.name}</span>
+                  </button>
+                  {kept && (
+                    <ActionIcon
+                      size={24}
+                      variant="default"
+                      aria-label={`Delete recipe ${recipe.name}`}
+                      onClick={() => remove.mutate(recipe.name)}
+                    >
+                      <IconTrash size={14} />
+                    </ActionIcon>
+                  )}
+                </li>
+              ))}
+            </ul>
+          )}
         </Popover.Dropdown>
       </Popover>
       <Popover opened={name !== undefined} onChange={() => setName(undefined)} trapFocus position="top">

@@ -2,7 +2,7 @@ import { Button, SegmentedControl, Select } from "@mantine/core";
 import { useState } from "react";
 import { answer, api, type Recipe, type Row, type Step } from "../../api/client";
 import { type Said, useChange } from "../../editing/changes";
-import { stepsOf } from "../../editing/standing";
+import { mendedPicture, stepsOf } from "../../editing/standing";
 import { useBench } from "../../editing/store";
 import { openingOf, type View } from "../../editing/view";
 import { Dial } from "../../ui/Dial";
@@ -256,7 +256,12 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
         );
       })}
       <div className={css.group}>
-        <Recipes steps={steps} onLay={lay} onLayOnAll={layOnAll} />
+        <Recipes
+          steps={steps}
+          pictureWith={(other) => mendedPicture(state, photo, row.opening, other, 180)}
+          onLay={lay}
+          onLayOnAll={layOnAll}
+        />
         <Tick
           on={photo.already_worked ?? false}
           onChange={(worked) => edit({ op: "worked", photos: [photo.id], worked })}
