@@ -1,11 +1,13 @@
 """The API's description (OpenAPI 3.1): what every operation may refuse, in one shape, and what is uploaded, said once for all."""
 
+import re
 from typing import Any
 
 from fastapi import FastAPI
 from fastapi.openapi.utils import get_openapi
 
 from .models.problem import Problem
+from .property_words import PROPERTIES
 
 ABOUT = """Every refusal, of whatever status, has one shape: a stable `code` and a `sentence` that says what to do.
 A path that does not exist is answered with 404, a method that a path does not have with 405, a failure of the
@@ -47,6 +49,8 @@ def describe_api(app: FastAPI) -> dict[str, Any]:
         for unused in ("HTTPValidationError", "ValidationError"):
             schemas.pop(unused, None)
         schemas["Problem"] = Problem.model_json_schema()
+        for schema in schemas.values():
+            _describe_properties(schema)
         document["components"]["schemas"] = dict(sorted(schemas.items()))
         app.openapi_schema = document
     return app.openapi_schema
@@ -68,3 +72,16 @@ def _add_refusals(path: str, method: str, operation: dict[str, Any]) -> None:
         operation["responses"].pop(str(status), None)
         if applies:
             operation["responses"][str(status)] = {"description": REFUSALS[status], "content": problem}
+
+
+def _describe_properties(schema: dict[str, Any]) -> None:
+    """What each property holds: in its own words, else in its model's (``name``: ...;), else in those for all of its name."""
+    words_of_model = " ".join(schema.get("description", "").split())
+    for name, entry in schema.get("properties", {}).items():
+        if "description" not in entry:
+            own_words = re.search(rf"``{name}``(?:,[^:;.]*)?: ([^;.]+)", words_of_model)
+            words = f"{own_words[1][:1].upper()}{own_words[1][1:]}." if own_words else PROPERTIES.get(name)
+            if words:
+                entry["description"] = words
+        if entry.get("default") not in (None, "", [], {}):
+            entry.setdefault("examples", [entry["default"]])

@@ -43,6 +43,15 @@ def test_every_operation_says_what_it_does_and_what_it_takes(document: dict[str,
         assert method != "delete" or not [p for p in operation.get("parameters", []) if p["in"] == "query"]
 
 
+def test_every_property_says_what_it_holds(document: dict[str, Any]) -> None:
+    schemas = document["components"]["schemas"]
+    properties = [
+        (name, key, entry) for name, schema in schemas.items() for key, entry in schema.get("properties", {}).items()
+    ]
+    assert [(name, key) for name, key, entry in properties if not entry.get("description")] == []
+    assert sum("examples" in entry for _, _, entry in properties) > 300
+
+
 def test_refusals_come_as_they_are_described(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(request_limits, "REQUEST_BYTES", 2000)
     with TestClient(create_app(tmp_path, hosts=("testserver",))) as client:
