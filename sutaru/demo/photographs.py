@@ -11,7 +11,7 @@ from ..shelf import SAMPLES
 VIEWS: dict[str, tuple[str, ...]] = {
     "beach": ("beach", "shore", "row"), "kite": ("kite", "tails"), "dunes": ("dunes",), "workshop": ("workshop",),
     "detail": ("detail",), "stalls": ("bunting",), "flier": ("launch",), "dusk": ("pier", "launch"),
-    "lanterns": ("lanterns", "glow"),
+    "lanterns": ("lanterns", "glow"), "watchers": ("shore", "pier"), "children": ("row", "beach"),
 }  # fmt: skip
 LEAST_SHARE = 0.66  # of the largest frame of a shape
 GRAIN = 3.0

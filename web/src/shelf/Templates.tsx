@@ -76,8 +76,6 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
           onChange={setProduct}
           data={["all", ...products].map((value) => ({ value, label: value }))}
         />
-      </div>
-      <div className={css.find}>
         <NativeChoice
           label="Occasion"
           value={occasion}
@@ -87,6 +85,8 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
             label: value === "any" ? "any occasion" : value,
           }))}
         />
+      </div>
+      <div className={css.find}>
         <NativeChoice
           label="Orientation"
           value={lie}
