@@ -20,7 +20,9 @@ from sutaru.api.studio import Studio
 from sutaru.shelf import sample_ids
 from sutaru.shelf.pictures import FOLDER, INDEX, digest_of, picture_path
 
-PX_PER_MM = 2 * 0.42  # as the shelf shows them, for screens of two pixels a point
+# As the shelf shows them (web/src/shelf/Templates.tsx), for screens of two pixels a point.
+PX_PER_MM = {"card": 2 * 0.85, "mockup": 2 * 0.6}
+OTHERWISE = 2 * 0.42
 QUALITY = 84
 
 
@@ -36,7 +38,9 @@ def make() -> None:
                 job = fill_with_samples(studio, template)
                 keys = studio.sheets.keys(f"template {template.id}", job)
                 for sheet, key in zip(template.sheets, keys, strict=True):
-                    width = math.ceil((sheet.layout.width_mm + 2 * sheet.layout.bleed_mm) * PX_PER_MM)
+                    width = math.ceil(
+                        (sheet.layout.width_mm + 2 * sheet.layout.bleed_mm) * PX_PER_MM.get(template.product, OTHERWISE)
+                    )
                     jpeg = studio.sheets.picture(key, width).jpeg
                     picture = Image.open(io.BytesIO(jpeg))
                     picture.save(picture_path(template.id, sheet.id), "WEBP", quality=QUALITY, method=6)

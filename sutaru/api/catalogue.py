@@ -32,17 +32,18 @@ class Catalogue:
         """A template of the shelf, or of the studio's own as it was kept last. Raises NotFound."""
         return self.shelf.templates.get(identity) or self._templates.get(identity)
 
-    def shows_studio_card(self, identity: str) -> bool:
-        """Whether a template that ships takes words, colours or the logo from the studio card. Raises KeyError."""
-        return identity in self._with_studio_card
+    def shows_studio_card(self, template: str, sheet: str) -> bool:
+        """Whether a sheet of a template that ships takes words, colours or the logo from the studio card."""
+        return (template, sheet) in self._with_studio_card
 
     @cached_property
-    def _with_studio_card(self) -> frozenset[str]:
+    def _with_studio_card(self) -> frozenset[tuple[str, str]]:
         """By what their layers say: ``{studio.name}`` in words, ``studio main`` as a colour, a logo."""
         return frozenset(
-            template.id
+            (template.id, sheet.id)
             for template in self.shelf.templates.values()
-            if re.search(r'studio|"logo":true', template.model_dump_json(include={"sheets"}))
+            for sheet in template.sheets
+            if re.search(r'studio|"logo":true', sheet.model_dump_json())
         )
 
     def newer_revision(self, job: Job) -> int:

@@ -89,7 +89,7 @@ def template_picture(studio: InStudio, template: str, sheet: str, width: int = 4
     """A sheet of a template, its openings filled with sample photos, as JPEG; or, where it ships, as WebP, up to
     half wider."""
     shipped = find_picture(template, sheet, width)
-    if shipped and (studio.card.get_written() is None or not studio.catalogue.shows_studio_card(template)):
+    if shipped and (studio.card.get_written() is None or not studio.catalogue.shows_studio_card(template, sheet)):
         return FileResponse(shipped, media_type="image/webp", headers={"Cache-Control": "max-age=3600"})
     entry = studio.catalogue.template(template)
     answer = cover_picture(studio, f"template {entry.id}", fill_with_samples(studio, entry), sheet, "", width)

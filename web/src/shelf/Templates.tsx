@@ -167,12 +167,13 @@ function isIn(whose: string, template: TemplateCard) {
   return whose !== "used" || template.used > 0;
 }
 
-/** One scale for all sheets of the shelf: 1 mm is this many px, so sizes compare at a glance. */
-const SCALE = 0.42;
+/** Px of a mm: one scale for all sheets of a product, so that sizes compare at a glance. Pictures that ship are made for it. */
+const SCALES: Partial<Record<TemplateCard["product"], number>> = { card: 0.85, mockup: 0.6 };
 
 function TemplateSheet({ design, onChoose }: { design: Design; onChoose: (template: TemplateCard) => void }) {
   const template = design.sizes[0] as TemplateCard;
   const actions = useTemplateActions(template);
+  const scale = SCALES[template.product] ?? 0.42;
   return (
     <article
       className={css.template}
@@ -188,8 +189,8 @@ function TemplateSheet({ design, onChoose }: { design: Design; onChoose: (templa
         aria-label={`New job from ${template.name}`}
       >
         {template.sheets.map((sheet) => {
-          const width = (sheet.width_mm + 2 * sheet.bleed_mm) * SCALE;
-          const height = (sheet.height_mm + 2 * sheet.bleed_mm) * SCALE;
+          const width = (sheet.width_mm + 2 * sheet.bleed_mm) * scale;
+          const height = (sheet.height_mm + 2 * sheet.bleed_mm) * scale;
           return (
             <PictureWhenSeen
               key={sheet.id}
