@@ -1,5 +1,6 @@
 """Templates and lab sheets."""
 
+import random
 from dataclasses import dataclass
 
 from fastapi import APIRouter, Response
@@ -16,6 +17,7 @@ from .pictures import cover_picture
 from .samples import sample_photos
 from .studio import InStudio, Studio
 
+SHOWN_SAMPLES = 6
 router = APIRouter(prefix="/api", tags=["shelf"])
 
 
@@ -103,8 +105,12 @@ def fill_with_samples(studio: Studio, template: Template) -> Job:
     job = Job(name=template.name, template=template.id, product=template.product, sheets=template.sheets, lab=lab,
               making=Making(), studio=studio.card.get_written())  # fmt: skip
     samples = sample_photos(studio)
-    if not samples or not any(template.walk_openings()):
+    count = sum(1 for _ in template.walk_openings())
+    if not samples or not count:
         return job
+    # Each template shows some of them, so that the shelf does not show the same photo everywhere.
+    random.Random(template.name).shuffle(samples)
+    samples = samples[: max(SHOWN_SAMPLES, count)]
     return apply(apply(job, BringIn(photos=tuple(samples))), Fill())
 
 
