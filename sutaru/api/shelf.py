@@ -7,6 +7,7 @@ from fastapi import APIRouter, Response
 from fastapi.responses import FileResponse
 
 from ..core.document import Job, LabSheet, Making, Template
+from ..core.document.layout import walk_layers
 from ..core.edits.apply import apply
 from ..core.edits.kinds import BringIn, Fill
 from ..core.errors import NotFound
@@ -94,16 +95,28 @@ def template_picture(studio: InStudio, template: str, sheet: str, width: int = 4
     if shipped and (studio.card.get_written() is None or not studio.catalogue.shows_studio_card(template, sheet)):
         return FileResponse(shipped, media_type="image/webp", headers={"Cache-Control": "max-age=3600"})
     entry = studio.catalogue.template(template)
-    answer = cover_picture(studio, f"template {entry.id}", fill_with_samples(studio, entry), sheet, "", width)
+    shows_photos = any(
+        layer.kind in ("opening", "page")
+        for s in entry.sheets
+        if s.id == sheet
+        for layer, _ in walk_layers(s.layout.layers)
+    )
+    job = fill_with_samples(studio, entry) if shows_photos else begin_sample_job(studio, entry)
+    answer = cover_picture(studio, f"template {entry.id}", job, sheet, "", width)
     answer.headers["Cache-Control"] = "max-age=3600"  # the address says the revision
     return answer
 
 
+def begin_sample_job(studio: Studio, template: Template) -> Job:
+    """The template as a job, its openings empty."""
+    lab = next(iter(studio.catalogue.shelf.labs.values()))
+    return Job(name=template.name, template=template.id, product=template.product, sheets=template.sheets, lab=lab,
+               making=Making(), studio=studio.card.get_written())  # fmt: skip
+
+
 def fill_with_samples(studio: Studio, template: Template) -> Job:
     """The template as a job, its openings filled with the sample photos, each as often as need be."""
-    lab = next(iter(studio.catalogue.shelf.labs.values()))
-    job = Job(name=template.name, template=template.id, product=template.product, sheets=template.sheets, lab=lab,
-              making=Making(), studio=studio.card.get_written())  # fmt: skip
+    job = begin_sample_job(studio, template)
     samples = sample_photos(studio)
     count = sum(1 for _ in template.walk_openings())
     if not samples or not count:
