@@ -1,5 +1,6 @@
 """Books: themes and how they look, plans for whole books, layouts that suit a sheet, the customer's proof."""
 
+import random
 from datetime import datetime
 from typing import Annotated
 
@@ -95,6 +96,7 @@ def _make_sample(studio: Studio, identity: str) -> Job:
     samples = sample_photos(studio)
     if not samples:
         return job
+    random.Random(identity).shuffle(samples)  # so that not all themes show the same photo first
     job = apply(job, BringIn(photos=tuple(samples)))
     plan = plan_of(job, Wishes(pages=SAMPLE_PAGES, dates=False, likes=True))
     return apply(job, LayBook(plan=plan, theme=chosen_theme))

@@ -15,7 +15,7 @@ PROPERTIES = {
     "lab": "Id of a lab sheet.", "fields": "Values by their names.", "product": "What it is made for.", "columns": "How many columns.", "rows": "How many rows, or the rows themselves.",
     "how": "In which way.", "text": "Words.", "sentence": "What is the matter and what to do, to be read.", "theme": "A theme, or its id.", "ratio": "Width over height.",
     "job": "Id of a job.", "bleed_mm": "What runs over the trim on each side, mm.", "role": "What the sheet is in the product.", "paper": "Id or name of a paper.",
-    "cover": "The cover, or whether it is meant for it.", "size_pt": "Size of type, points.", "order_number": "The studio's order number.", "of": "What it repeats or belongs to.",
+    "cover_design": "How the front is laid out.", "cover": "The cover, or whether it is meant for it.", "size_pt": "Size of type, points.", "order_number": "The studio's order number.", "of": "What it repeats or belongs to.",
     "steps": "Steps of tone in order; in a history, how many edits.", "copies": "How many copies.", "state": "How it stands.", "strength": "From 0 to 100.",
     "asset": "Checksum of a stored drawing, mask or font.", "safe_mm": "Safe area inside the trim, mm.", "aside": "Set aside: in the pile, never filled by itself.",
     "by": "By how much, or by what.", "mirror": "Whether it is flipped.", "which": "Which one.", "layout": "A sheet's layout.", "points": "Points (x, y).",

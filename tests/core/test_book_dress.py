@@ -3,16 +3,20 @@
 import pytest
 
 from sutaru.core.arranging.aligning import page_box
+from sutaru.core.books.binding import spine_of
+from sutaru.core.books.book import begin_empty_book
 from sutaru.core.books.dressing import GROUND, dress_layout
 from sutaru.core.books.layout_suggestions import suggestions
+from sutaru.core.checks import check_job
 from sutaru.core.document import Background, Group, Job, read_back
 from sutaru.core.document.layout import walk_layers
 from sutaru.core.edits.apply import apply, label
 from sutaru.core.edits.kinds import ChangeLayout, Dress, Gather, LayGround
 from sutaru.core.errors import EditRefused
 from sutaru.core.fitting import crop_share
+from sutaru.core.geometry import outlines
 from tests.conftest import SHELF
-from tests.core.booked import busiest
+from tests.core.booked import LABS, bound_in, busiest
 
 
 def luminance(colour: str) -> float:
@@ -141,3 +145,19 @@ def test_a_theme_dresses_what_lies_in_groups_too(laid: tuple[Job, Job]) -> None:
     inside = plain.sheets_by_id[sheet.id].layout
     assert inside.find(GROUND).colour == "#123456"
     assert [layer.id for layer, _ in walk_layers(inside.layers)].count(GROUND) == 1
+
+
+@pytest.mark.parametrize("design", ["window", "small", "half", "whole"])
+def test_a_covers_front_is_laid_out_as_its_theme_has_it(design: str) -> None:
+    theme = SHELF.themes["shoreline"].copy_with(cover_design=design)
+    job = begin_empty_book("Book", LABS["gullwing-300"], bound_in("hard"), theme, 40)
+    layout = job.sheets[0].layout
+    photo = layout.openings_by_id["opening-1"]
+    left, top, right, bottom = outlines.bounds([photo.page_from_opening.apply(p) for p in photo.outline.polygons()])
+    bleeds = {"window": "", "small": "", "half": "top right", "whole": "top right bottom"}[design].split()
+    assert ("top" in bleeds) == (top == pytest.approx(-layout.bleed_mm, abs=0.01))
+    assert ("right" in bleeds) == (right == pytest.approx(layout.width_mm + layout.bleed_mm, abs=0.01))
+    assert ("bottom" in bleeds) == (bottom == pytest.approx(layout.height_mm + layout.bleed_mm, abs=0.01))
+    assert left >= spine_of(layout)[1] - 0.01
+    findings = check_job(job, job.editions[0].id, SHELF.files.__getitem__)
+    assert not [f for f in findings if f.sheet == "cover" and f.rule not in ("empty_opening", "studio_card")]

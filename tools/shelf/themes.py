@@ -22,6 +22,10 @@ def _cloth(kind: str, scale: float, colour: str, strength: float) -> Theme:
     return {"kind": kind, "scale_mm": scale, "colour": colour, "strength": strength, "turn_deg": 0}
 
 
+COVER_DESIGNS = {
+    "ivory-vows": "small", "slate-and-chalk": "half", "team-colours": "whole", "quiet-hours": "small", "white-cube": "small",
+    "caps-in-the-air": "half", "long-summer": "whole", "winter-hearth": "half",
+}  # fmt: skip
 PLAIN = (_ground("swatch Paper"),)
 THEMES: tuple[tuple[str, str, str, Look, tuple[Theme, ...], Theme, Theme, tuple[Theme, ...]], ...] = (
     ("ivory-vows", "Ivory", "Warm white, quiet serifs, one fine line: weddings.", BLUSH, PLAIN, _ground("swatch Soft"), {},
@@ -66,5 +70,5 @@ def _make(
             "Cover title": {**titled, "size_pt": 38, "colour": on_cover},
             "Imprint": {"font": look.plain, "size_pt": 9, "colour": "swatch Paper" if cover_is_dark else "swatch Ink"},
         },
-        "grounds": list(grounds), "cover": cover, "frame": frame, "decorations": list(ornaments),
+        "grounds": list(grounds), "cover": cover, "cover_design": COVER_DESIGNS.get(name, "window"), "frame": frame, "decorations": list(ornaments),
     }  # fmt: skip

@@ -117,9 +117,15 @@ class Decoration(Frozen):
     cover: bool = False
 
 
+CoverDesign = Literal["window", "small", "half", "whole"]
+
+
 class Theme(Frozen):
     """What dresses a book: grounds taken in turn, frames, drawings, and swatches and styles, which all themes name alike, so
-    that another theme gives what is there already another look."""
+    that another theme gives what is there already another look.
+
+    ``cover_design``: a photo's window over the title, a small one amid air, a photo over the upper half, or over all.
+    """
 
     id: Identity
     name: Annotated[str, Field(min_length=1, max_length=80)]
@@ -128,5 +134,6 @@ class Theme(Frozen):
     styles: Annotated[dict[StyleName, TextStyle], Field(max_length=20)]
     grounds: Annotated[tuple[Background, ...], Field(min_length=1, max_length=12)]
     cover: Background
+    cover_design: CoverDesign = "window"
     frame: Frame = Frame()
     decorations: Annotated[tuple[Decoration, ...], Field(max_length=20)] = ()
