@@ -6,6 +6,7 @@ from pathlib import Path
 import cv2
 import numpy as np
 import pytest
+from hypothesis import settings
 from PIL import Image
 
 from sutaru.core.document import (
@@ -29,6 +30,8 @@ from sutaru.core.photos import examine
 from sutaru.demo.scenes import picture
 from sutaru.shelf import FOLDER
 
+settings.register_profile("untimed", deadline=None)  # a busy machine is slow, and nothing is wrong
+settings.load_profile("untimed")
 cv2.setNumThreads(1)
 SHELF = read_shelf(FOLDER)
 TEMPLATES, LABS = SHELF.templates, SHELF.labs

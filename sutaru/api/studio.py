@@ -100,8 +100,9 @@ class Studio:
         """Loads what the first request, and the first picture, would wait for."""
         try:
             self.catalogue.shelf  # noqa: B018
-        except Exception:  # whoever asks for it next hears why
-            log.exception("the shelf cannot be read ahead")
+        except Exception:  # whoever asks for it next hears why; after the end nobody does
+            if not self.leaving.is_set():
+                log.exception("the shelf cannot be read ahead")
         load_compiled()
 
     def _sweep(self) -> None:

@@ -12,7 +12,7 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
-from sutaru.api import studio as studio_module
+from sutaru.api import long_work as long_work_module
 from sutaru.api.app import create_app
 from sutaru.core.document import Job
 from sutaru.core.errors import EditRefused
@@ -176,7 +176,7 @@ def test_a_long_filling_is_chosen_in_a_worker_and_laid_on_the_job_as_it_is_then(
     tmp_path: Path, pile: Pile, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """What a hand did while it was chosen stays; it is one step to undo; it can be run again."""
-    monkeypatch.setattr(studio_module, "PAIRS_AT_ONCE", 10)
+    monkeypatch.setattr(long_work_module, "PAIRS_AT_ONCE", 10)
     with TestClient(create_app(tmp_path), base_url="http://localhost") as client:
         job = start(client, "album-spread-18")
         for path, _ in pile:

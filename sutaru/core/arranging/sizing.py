@@ -244,6 +244,8 @@ def _share(boxes: dict[str, Box], old: Box, new: Box, placed: dict[str, Box]) ->
         if max(sizes) < _THIN and sum(sizes) < sum(gaps) / 2:
             break  # rules to write on: what lies between them is no gap but their place
         room = (high - low) - sum(gaps) - sum(edges)
+        if room <= 0 and sum(sizes) < sum(edges):
+            break  # a few words amid air: the air is their place too, and no margin
         if room <= 0:
             raise EditRefused("This size is too small for the gaps between the openings.", "Choose a larger one.")
         place = low + edges[0]
