@@ -16,9 +16,9 @@ from pathlib import Path
 ROOT = Path(__file__).parent.parent
 EACH = 5
 ROOMS = {  # a module, and the tests that ought to notice
-    "core/books/bleeds.py": "tests/core/test_bleeds.py",
-    "core/books/trees.py": "tests/core/test_book_trees.py",
-    "core/books/photo_choice.py": "tests/core/test_photo_choice.py",
+    "core/books/bleeds.py": "tests/core/test_bleeds.py tests/core/test_books.py",
+    "core/books/trees.py": "tests/core/test_book_trees.py tests/core/test_books.py",
+    "core/books/photo_choice.py": "tests/core/test_book_photos.py",
     "core/cards/folding.py": "tests/core/test_cards.py",
     "core/colour/limiting.py": "tests/core/test_ink_limit.py",
     "core/fitting/spanning.py": "tests/core/test_spans_and_pages.py",

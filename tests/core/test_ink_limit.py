@@ -147,3 +147,19 @@ def test_the_proof_shows_the_inks_that_are_printed() -> None:
     free = Proof("srgb", Press(profile="fogra39", convert=True, ink_limit=320), SHELF.asset)
     assert free.figures(black[0, 0]).ink_sum > LIMIT + 10
     assert (proof.view(black, "ink") != free.view(black, "ink")).any()
+
+
+def test_what_is_too_much_is_taken_off_all_colours_alike_and_a_share_goes_over_into_black() -> None:
+    """By hand: 220 % of 200 %, half of the 20 % that are too much into black; the colours share the 180 % that are left."""
+    inks = np.array([[80.0, 70.0, 60.0, 10.0], [60.0, 50.0, 40.0, 50.0]])
+    limited = limit_inks(inks, 200.0, 0.5)
+    assert limited[0] == pytest.approx([80 * 180 / 210, 70 * 180 / 210, 60 * 180 / 210, 20.0])
+    assert limited[1].tolist() == inks[1].tolist()  # just what is dried
+    assert limit_inks(inks, 200.0, 0.0)[0, 3] == 10.0
+
+
+def test_only_what_is_too_much_decides_how_much_goes_over_into_black() -> None:
+    icc = profile_bytes("fogra39")
+    much, little = np.array([[90.0, 80.0, 70.0, 60.0]]), np.array([[60.0, 20.0, 10.0, 0.0]])
+    assert choose_share(little, 260.0, icc) == 0.0
+    assert choose_share(np.vstack([little, much, little]), 260.0, icc) == choose_share(much, 260.0, icc) > 0
