@@ -10,7 +10,7 @@ from PIL import Image, ImageFilter
 from scipy import ndimage
 
 from sutaru.core.books.book import begin_empty_book, lay_out_book, plan_of
-from sutaru.core.books.photo_choice import breaks, most_telling, set_likes_aside, sort_by_time
+from sutaru.core.books.photo_choice import breaks, most_telling, photo_worth, set_likes_aside, sort_by_time
 from sutaru.core.books.plan import Wishes
 from sutaru.core.checks import check
 from sutaru.core.document import Found, KeepArea, Photo, Pile
@@ -164,3 +164,14 @@ def test_groups_from_edge_to_edge_are_laid_whole() -> None:
         assert sorted(held) == sorted(photo.id for photo in pile)
         found = [f for sheet in laid.sheets[1:] for f in check(resolve_sheet(laid, sheet.id))]
         assert [f.sentence for f in found if f.rule == "keep_cut"] == []
+
+
+def test_a_photo_counts_by_its_stars_and_by_how_large_faces_are_in_it() -> None:
+    def kept(kind: str, height: float, stars: int = 0) -> float:
+        area = KeepArea(kind=kind, left=0.1, top=0.1, width=0.2, height=height)
+        return photo_worth(one(1).copy_with(found=Found(keep=(area,)), stars=stars))
+
+    assert kept("subject", 0.4) == 1.0  # what seems to be the subject is no face
+    assert kept("face", 0.2) == kept("hand", 0.2) == pytest.approx(1.3)
+    assert kept("face", 0.8) == pytest.approx(1.6)  # no more than that, however large
+    assert kept("face", 0.2, stars=2) == pytest.approx(2.2)
