@@ -18,10 +18,10 @@ from tools.shelf.covers import make_covers
 from tools.shelf.greetings import make_greetings
 from tools.shelf.looks import make_looks
 from tools.shelf.mockups import mockups
+from tools.shelf.single_sheets import make_boards, make_postcards, make_walls, make_year_posters
 from tools.shelf.spreads import make_spreads
 from tools.shelf.storyboards import make_storyboards
 from tools.shelf.themes import make_themes
-from tools.shelf.wholes import make_boards, make_postcards, make_walls, make_year_posters
 
 SHELF = Path(__file__).parent.parent / "sutaru" / "shelf"
 INK, PAPER, SAND, SEA, RUST = "#26302f", "#fdfcf8", "#e9dfcb", "#2f5d6b", "#b4532a"

@@ -123,11 +123,11 @@ def layouts(studio: InStudio, job: str, sheet: str, edition: str = "") -> list[L
     """Layouts that suit the photos that lie on a sheet: computed ones first, then the book's own, then the shelf's."""
     document = studio.jobs.head(job).job
     if sheet not in document.sheets_by_id:
-        raise NotFound("There is no such sheet.")
+        raise NotFound("This sheet was not found.")
     try:
         edition_here = document.edition(edition)
     except KeyError:
-        raise NotFound("There is no such edition in this job.", "Choose another.") from None
+        raise NotFound("This edition was not found in this job.", "Choose another.") from None
     shelf = [
         template
         for template in (*studio.templates.list_all(), *studio.catalogue.shelf.templates.values())
@@ -168,7 +168,7 @@ def _keys(studio: Studio, identity: str, job: Job, edition: str) -> list[str]:
     try:
         return studio.sheets.keys(identity, job, edition)
     except KeyError:
-        raise NotFound("There is no such edition in this job.", "Choose another.") from None
+        raise NotFound("This edition was not found in this job.", "Choose another.") from None
 
 
 @router.post(

@@ -56,7 +56,7 @@ class Catalogue:
     def lab(self, identity: str) -> LabSheet:
         """A lab sheet. Raises NotFound."""
         if identity not in (labs := self.labs):
-            raise NotFound("There is no such lab sheet.", "Choose one of the list.")
+            raise NotFound("This lab sheet was not found.", "Choose one of the list.")
         return labs[identity]
 
     @property
@@ -67,7 +67,7 @@ class Catalogue:
     def theme(self, identity: str) -> Theme:
         """A theme of the shelf. Raises NotFound."""
         if identity not in self.shelf.themes:
-            raise NotFound("There is no such theme.", "Choose one of the list.")
+            raise NotFound("This theme was not found.", "Choose one of the list.")
         return self.shelf.themes[identity]
 
     def begin_book(self, name: str, lab: LabSheet, request: NewBook, locale: str) -> Job:

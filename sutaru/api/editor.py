@@ -1,9 +1,6 @@
 """Edits of jobs: tried out before they are stored, announced afterwards."""
 
 from collections.abc import Callable
-from typing import Annotated
-
-from fastapi import Depends, Request
 
 from ..core.checks import Measured
 from ..core.checks.trial_paint import refuse_failures
@@ -98,12 +95,3 @@ class Editor:
         """The answer to whatever moved a job's head, which everybody is told of."""
         self._events.say("job", head.id, seq=head.seq)
         return self._heads.answer(head, known)
-
-
-def get_editor(request: Request) -> Editor:
-    """The editor of the application that serves a request."""
-    editor: Editor = request.app.state.studio.editor
-    return editor
-
-
-InEditor = Annotated[Editor, Depends(get_editor)]

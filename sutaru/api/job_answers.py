@@ -35,7 +35,7 @@ class Heads:
         try:
             edition = job.edition(known.edition)
         except KeyError:
-            raise NotFound("There is no such edition in this job.", "Choose another.") from None
+            raise NotFound("This edition was not found in this job.", "Choose another.") from None
         sheets = job.sheets_of(edition)
         view = job.sheets_by_id.get(known.view)
         view = view if view in sheets else sheets[0]

@@ -264,7 +264,7 @@ def preview(studio: InStudio, job: str, sheet: str, request: PreviewRequest) -> 
         before = studio.jobs.head(job).job
     after = apply(before, request.edit)
     if sheet not in after.sheets_by_id:
-        raise NotFound("There is no such sheet.")
+        raise NotFound("This sheet was not found.")
     picture = studio.sheets.paint(Drawing(job, after, sheet, request.edition, {}), request.width)
     return Response(picture.jpeg, media_type="image/jpeg")
 
@@ -284,7 +284,7 @@ def edition_of(job: Job, identity: str) -> Edition:
     try:
         return job.edition(identity)
     except KeyError:
-        raise NotFound("There is no such edition in this job.", "Choose another.") from None
+        raise NotFound("This edition was not found in this job.", "Choose another.") from None
 
 
 @router.get("/{job}/findings")
@@ -301,7 +301,7 @@ def findings(studio: InStudio, job: str, edition: Has = "") -> list[Finding]:
     try:
         return check_job(document, edition, studio.parts.asset)
     except KeyError:
-        raise NotFound("There is no such edition in this job.", "Choose another.") from None
+        raise NotFound("This edition was not found in this job.", "Choose another.") from None
 
 
 @router.get("/{job}/cover/{root}", response_class=Response)

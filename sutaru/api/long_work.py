@@ -97,7 +97,7 @@ class LongWork:
         job = self._stores.jobs.get_state(identity, number)
         job = job.copy_with(lab=lab) if lab.id != job.lab.id else job
         if request.edition not in ("", EVERY) and all(edition.id != request.edition for edition in job.editions):
-            raise NotFound("There is no such edition in this job.", "Choose another.")
+            raise NotFound("This edition was not found in this job.", "Choose another.")
         self._refuse_stops(identity, job, request.edition)
         kind = "pdf" if request.sheets else request.format or job.lab.format
         task_request = {**request.model_dump(mode="json"), "format": kind, "number": number}

@@ -59,7 +59,7 @@ def places(studio: InStudio, name: str) -> Response:
     except FileRefused as error:
         raise NotFound(error.sentence, error.remedy) from None
     if not isinstance(layout, Layout):
-        raise NotFound("There is no such layout.")
+        raise NotFound("This layout was not found.")
     return Response(studio.sheets.places(layout), media_type="application/json", headers=FOR_EVER)
 
 
@@ -103,7 +103,7 @@ def rank_photos(
     try:
         filled = document.edition(edition)
     except KeyError:
-        raise NotFound("There is no such edition in this job.", "Choose another.") from None
+        raise NotFound("This edition was not found in this job.", "Choose another.") from None
     used = {photo for filling in filled.fillings.values() for photo in filling.photos()}
     ranked = [Ranked(photo=p.id, cost=cost(layout, hole, p, document.lab), used=p.id in used) for p in document.photos]
     return sorted(ranked, key=lambda r: (r.used, r.cost))[:limit]
@@ -114,7 +114,7 @@ def ppi(sheets: InSheets, key: str, opening: str) -> list[PpiCell]:
     """What an opening of a sheet prints at, place by place; nothing when it is empty."""
     opening_drawn = sheets.drawing(key).resolve().by_id.get(opening)
     if opening_drawn is None or opening_drawn.layer.kind != "opening":
-        raise NotFound("There is no such opening.", "Choose one of the ledger's.")
+        raise NotFound("This opening was not found.", "Choose one of the ledger's.")
     if opening_drawn.photo is None or opening_drawn.placement is None:
         return []
     cells = ppi_picture(opening_drawn.layer, opening_drawn.photo, opening_drawn.placement)
@@ -126,7 +126,7 @@ def ppi(sheets: InSheets, key: str, opening: str) -> list[PpiCell]:
 def _opening(studio: Studio, job: str, sheet: str, opening: str):  # type: ignore[no-untyped-def]
     entry = studio.jobs.head(job).job.sheets_by_id.get(sheet)
     if entry is None or opening not in entry.layout.openings_by_id:
-        raise NotFound("There is no such opening.", "Choose one of the ledger's.")
+        raise NotFound("This opening was not found.", "Choose one of the ledger's.")
     return entry.layout, entry.layout.openings_by_id[opening]
 
 

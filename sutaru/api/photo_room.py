@@ -30,7 +30,7 @@ PartName = Annotated[str, Query(pattern=r"^([0-9a-f]{32})?$")]
 def _photo(studio: Studio, identity: str) -> Photo:
     facts = studio.photos.facts([identity])
     if identity not in facts:
-        raise NotFound("There is no such photo.", "Bring it in first.")
+        raise NotFound("This photo was not found.", "Bring it in first.")
     return facts[identity]
 
 

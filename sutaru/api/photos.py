@@ -120,7 +120,7 @@ def match_tones_of(photos: InPhotos, request: Matching) -> Curves:
     """Curves that give a photo the tones of another."""
     known = photos.facts([request.photo, request.like])
     if request.photo not in known or request.like not in known:
-        raise NotFound("There is no such photo.", "Bring it in first.")
+        raise NotFound("This photo was not found.", "Bring it in first.")
 
     def paint_small(photo: Photo, recipe: Recipe) -> NDArray[np.uint8]:
         return apply_recipe(decode(photos.path(photo.checksum, "thumb"), photo.name), recipe, photo.found)
@@ -135,7 +135,7 @@ def photo_picture(photos: InPhotos, checksum: str, kind: Literal["thumb", "proxy
     """A photo's thumbnail or proxy, upright, sRGB, JPEG."""
     path = photos.path(checksum, kind)
     if not path.exists():
-        raise NotFound("There is no such photo.")
+        raise NotFound("This photo was not found.")
     return FileResponse(
         path, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=31536000, immutable"}
     )

@@ -137,7 +137,7 @@ def ornaments(catalogue: InCatalogue) -> list[OrnamentPiece]:
 def ornament(catalogue: InCatalogue, asset: str) -> Response:
     """An ornament's drawing."""
     if asset not in {piece.asset for piece in catalogue.shelf.ornaments}:
-        raise NotFound("There is no such ornament.", "Choose one of the shelf.")
+        raise NotFound("This ornament was not found.", "Choose one of the shelf.")
     headers = {"Cache-Control": "max-age=31536000, immutable"}
     return Response(catalogue.shelf.files[asset], media_type="image/svg+xml", headers=headers)
 

@@ -131,7 +131,7 @@ def _find_watched(watcher: Watcher, name: str) -> Path:
     """The folder of that name among those that are watched: no name leads elsewhere."""
     folder = next((rule.parent for rule in rules_in(watcher.folder) if displayable_name(rule.parent) == name), None)
     if folder is None:
-        raise NotFound("There is no such watched folder.", "Load the list again.")
+        raise NotFound("This watched folder was not found.", "Load the list again.")
     return folder
 
 

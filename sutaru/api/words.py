@@ -126,4 +126,4 @@ async def dates_file(
 
 def _check_known_font(font: str) -> None:
     if font not in families():
-        raise NotFound("There is no such font here.", "Choose one of the list.")
+        raise NotFound("This font was not found here.", "Choose one of the list.")

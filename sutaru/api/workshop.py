@@ -147,7 +147,7 @@ def pick(studio: InStudio, job: str, sheet: str, request: PickArea) -> PickedAre
     sheet_here = studio.jobs.head(job).job.sheets_by_id.get(sheet)
     layer = sheet_here.layout.find(request.layer) if sheet_here else None
     if not isinstance(layer, Overlay):
-        raise NotFound("There is no such picture on this sheet.", "Point at one.")
+        raise NotFound("This picture was not found on this sheet.", "Point at one.")
     opening, files = studio.door.asset(
         "This picture",
         pick_area,
@@ -169,7 +169,7 @@ def export_svg(studio: InStudio, job: str, sheet: str) -> Response:
     document = studio.jobs.head(job).job
     sheet_here = document.sheets_by_id.get(sheet)
     if sheet_here is None:
-        raise NotFound("There is no such sheet.", "Ask for the job again.")
+        raise NotFound("This sheet was not found.", "Ask for the job again.")
     name = plain_file_name(f"{document.name} {sheet_here.name}") or "sheet"
     headers = {"Content-Disposition": f'attachment; filename="{name}.svg"'}
     return Response(write_svg(sheet_here.layout, studio.parts.asset), media_type="image/svg+xml", headers=headers)

@@ -117,7 +117,7 @@ class Lab:
         """An order by the lab's number. Raises NotFound."""
         for path in self._orders.glob(f"{identity}*.json"):
             return dict(json.loads(path.read_text("utf-8")))
-        raise NotFound("There is no such order here.")
+        raise NotFound("This order was not found here.")
 
     def submit(self, identity: str) -> dict[str, Any]:
         """Measures an order's files and takes it, or refuses it with reasons. Submitting again changes nothing."""
@@ -338,7 +338,7 @@ def create_lab(lab: Lab) -> FastAPI:
 
 def _sha(sha256: str) -> str:
     if len(sha256) != 64 or set(sha256) - set("0123456789abcdef"):
-        raise NotFound("There is no such file here.")
+        raise NotFound("This file was not found here.")
     return sha256
 
 

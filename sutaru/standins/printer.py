@@ -103,7 +103,7 @@ class Printer:
         """How a job stands. Raises NotFound."""
         path = self._folder / identity / "job.json"
         if not identity.isalnum() or not path.exists():
-            raise NotFound("There is no such job here.")
+            raise NotFound("This job was not found here.")
         entry: dict[str, Any] = json.loads(path.read_text("utf-8"))
         return entry
 

@@ -123,7 +123,7 @@ class Orders:
         with self._db.reading() as db:
             row = db.execute(f"SELECT {_COLUMNS} FROM print_order WHERE id = :id", {"id": identity}).fetchone()
         if row is None:
-            raise NotFound("There is no such order.")
+            raise NotFound("This order was not found.")
         return _row(row)
 
     def list_newest(self, job: str = "", limit: int = 500) -> Sequence[Ordered]:

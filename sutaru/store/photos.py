@@ -48,7 +48,7 @@ class Photos:
     def path(self, checksum: str, kind: str = "original") -> Path:
         """Path of the original, ``proxy`` or ``thumb``. Raises NotFound unless ``checksum`` is one."""
         if not _CHECKSUM.fullmatch(checksum):
-            raise NotFound("There is no such photo.")
+            raise NotFound("This photo was not found.")
         suffix = {"original": "", "proxy": ".proxy.jpg", "thumb": ".thumb.jpg"}[kind]
         return self._folder / checksum[:2] / (checksum + suffix)
 

@@ -45,4 +45,4 @@ class Recipes:
         """Keeps a recipe no more. Raises NotFound."""
         with self._db.transaction() as db:
             if not db.execute("DELETE FROM recipe WHERE name = :name", {"name": name}).rowcount:
-                raise NotFound("There is no such recipe.", "It may have been taken away meanwhile.")
+                raise NotFound("This recipe was not found.", "It may have been taken away meanwhile.")

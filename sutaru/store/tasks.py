@@ -91,7 +91,7 @@ class Tasks:
         with self._db.reading() as db:
             row = db.execute(f"SELECT {_COLUMNS} FROM task WHERE id = :id", {"id": identity}).fetchone()
         if row is None:
-            raise NotFound("There is no such task.")
+            raise NotFound("This task was not found.")
         return _row(row)
 
     def list_of_job(self, job: str) -> list[Task]:

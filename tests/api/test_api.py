@@ -241,7 +241,7 @@ def test_same_photo_again_and_sample_photos_are_known(client: TestClient, spread
             404,
             "This address does not exist. Check it for a slip.",
         ),
-        (("GET", "/api/photos/abc/thumb", None), 404, "There is no such photo."),
+        (("GET", "/api/photos/abc/thumb", None), 404, "This photo was not found."),
         (
             ("POST", "/api/jobs", {"template": "nope", "name": "x", "lab": "gullwing-300"}),
             404,
@@ -250,7 +250,7 @@ def test_same_photo_again_and_sample_photos_are_known(client: TestClient, spread
         (
             ("POST", "/api/jobs", {"template": "mockup-wall", "name": "x", "lab": "nope"}),
             404,
-            "There is no such lab sheet.",
+            "This lab sheet was not found.",
         ),
         (
             ("POST", "/api/jobs", {"template": "mockup-wall", "name": "", "lab": "gullwing-300"}),

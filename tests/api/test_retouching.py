@@ -142,7 +142,7 @@ def test_what_is_proposed_takes_the_speck_away(client: TestClient, photo: tuple[
         ("{}/tiles/60/0/0", "This part of the photo does not exist."),
         ("{}/tiles/0/0/0?everywhere=" + "0" * 32, "This state of the photo is not at hand any more. Ask for the job again."),
         ("{}/tiles/0/0/0?steps=[{}]", "These are no steps of tone."),
-        ("0123456789abcdef/tiles/0/0/0", "There is no such photo. Bring it in first."),
+        ("0123456789abcdef/tiles/0/0/0", "This photo was not found. Bring it in first."),
     ],
 )  # fmt: skip
 def test_what_there_is_no_tile_of(
@@ -234,7 +234,7 @@ def test_recipes_are_kept_by_name(client: TestClient) -> None:
     twice = client.post("/api/recipes", json={"name": "twice", "steps": 2 * [{"kind": "exposure", "stops": 0.5}]})
     assert twice.status_code == 422
     assert "each kind of step once" in twice.json()["sentence"]
-    assert client.delete("/api/recipes/noon").json()["sentence"].startswith("There is no such recipe.")
+    assert client.delete("/api/recipes/noon").json()["sentence"].startswith("This recipe was not found.")
     assert client.delete("/api/recipes/dusk").json() == []
 
 

@@ -30,7 +30,7 @@ def test_families_are_told_and_shown_in_their_own_look(client: TestClient) -> No
         refused = client.get(f"/api/words/{path}", params={"font": "../../etc/passwd"})
         assert (refused.status_code, refused.json()["sentence"]) == (
             404,
-            "There is no such font here. Choose one of the list.",
+            "This font was not found here. Choose one of the list.",
         )
 
 

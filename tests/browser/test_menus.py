@@ -118,6 +118,24 @@ def test_a_job_on_the_shelf_offers_what_its_dots_do(page: Page, given: Callable[
     expect(page.get_by_role("dialog", name=re.compile(re.escape(name)))).to_be_visible()
 
 
+def test_what_is_done_with_a_design_holds_for_all_its_sizes(page: Page, base_url: str) -> None:
+    def sizes_with(mark: str) -> list[str]:
+        cards = page.request.get("/api/templates").json()
+        return sorted(card["id"] for card in cards if card["name"] == "Bleed and three" and card[mark])
+
+    every = [f"spread-bleed-and-three-{size}" for size in ("10x10", "11x8-5", "12x12")]
+    page.goto(base_url)
+    design = page.get_by_role("article", name="Bleed and three")
+    choose(page, design.get_by_role("button", name="New job from Bleed and three", exact=True), "Add to favourites")
+    until(page, lambda: sizes_with("favourite") == every)
+    choose(page, design.get_by_role("button", name="New job from Bleed and three", exact=True), "Archive")
+    expect(design).to_have_count(0)
+    assert sizes_with("archived") == every
+    for identity in every:  # the studio of these tests is one for all
+        page.request.delete(f"{base_url}/api/templates/{identity}/archived")
+        page.request.delete(f"{base_url}/api/templates/{identity}/favourite")
+
+
 def test_the_manual_is_served_and_opens_at_the_screens_own_page(page: Page, given: Callable[..., Given]) -> None:
     given("collage-shore", 1)
     page.keyboard.press("?")

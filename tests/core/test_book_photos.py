@@ -167,11 +167,11 @@ def test_groups_from_edge_to_edge_are_laid_whole() -> None:
 
 
 def test_a_photo_counts_by_its_stars_and_by_how_large_faces_are_in_it() -> None:
-    def kept(kind: str, height: float, stars: int = 0) -> float:
+    def worth_with(kind: str, height: float, stars: int = 0) -> float:
         area = KeepArea(kind=kind, left=0.1, top=0.1, width=0.2, height=height)
         return photo_worth(one(1).copy_with(found=Found(keep=(area,)), stars=stars))
 
-    assert kept("subject", 0.4) == 1.0  # what seems to be the subject is no face
-    assert kept("face", 0.2) == kept("hand", 0.2) == pytest.approx(1.3)
-    assert kept("face", 0.8) == pytest.approx(1.6)  # no more than that, however large
-    assert kept("face", 0.2, stars=2) == pytest.approx(2.2)
+    assert worth_with("subject", 0.4) == 1.0  # what seems to be the subject is no face
+    assert worth_with("face", 0.2) == worth_with("hand", 0.2) == pytest.approx(1.3)
+    assert worth_with("face", 0.8) == pytest.approx(1.6)  # no more than that, however large
+    assert worth_with("face", 0.2, stars=2) == pytest.approx(2.2)

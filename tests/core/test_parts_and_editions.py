@@ -122,9 +122,9 @@ def test_editions_share_sheets_and_pile_and_nothing_else(job: Job) -> None:
     ("edit", "sentence"),
     [
         (AddEdition(id="two", name="x"), "There is an edition of that id already"),
-        (AddEdition(id="three", name="x", like="gone"), "There is no such edition in this job"),
-        (RemoveEdition(edition="gone"), "There is no such edition in this job"),
-        (Clear(sheet="spread", edition="gone", openings=("opening-1",)), "There is no such edition in this job"),
+        (AddEdition(id="three", name="x", like="gone"), "This edition was not found in this job"),
+        (RemoveEdition(edition="gone"), "This edition was not found in this job"),
+        (Clear(sheet="spread", edition="gone", openings=("opening-1",)), "This edition was not found in this job"),
     ],
 )
 def test_editions_that_are_not_there_are_said(job: Job, edit, sentence: str) -> None:

@@ -1,5 +1,6 @@
 """Shapes as arrays: vertices (N, 3) in metres, faces (M, 3), texture coordinates (N, 2)."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -7,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
+Height = Callable[[Floats, Floats], Floats]  # z of x and y
 
 
 @dataclass(frozen=True)
@@ -50,7 +52,7 @@ def sheet(x: Floats, y: Floats, z: Floats) -> Mesh:
     return Mesh(np.stack([x.ravel(), y.ravel(), z.ravel()], 1), faces, np.stack([u.ravel(), v.ravel()], 1))
 
 
-def ground(x_m: tuple[float, float], y_m: tuple[float, float], count: tuple[int, int], height: "Height") -> Mesh:
+def ground(x_m: tuple[float, float], y_m: tuple[float, float], count: tuple[int, int], height: Height) -> Mesh:
     """A height field, denser towards the camera."""
     far = np.linspace(0, 1, count[1]) ** 2.2
     y, x = np.meshgrid(y_m[0] + far * (y_m[1] - y_m[0]), np.linspace(*x_m, count[0]), indexing="ij")
@@ -128,8 +130,3 @@ def _value_noise(x: Floats, y: Floats, seed: int) -> Floats:
     low = corner(i, j) * (1 - u) + corner(i + 1, j) * u
     high = corner(i, j + 1) * (1 - u) + corner(i + 1, j + 1) * u
     return low * (1 - v) + high * v
-
-
-from collections.abc import Callable  # noqa: E402
-
-Height = Callable[[Floats, Floats], Floats]

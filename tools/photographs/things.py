@@ -1,5 +1,6 @@
 """Things of the day: kites, sand, sea, grass, lanterns, bunting, the pier; each adds itself to a scene."""
 
+import mitsuba as mi
 import numpy as np
 
 from .camera import Scene, cloth, glossy, matt, painted, rgb
@@ -182,8 +183,6 @@ def add_lantern(
     z = np.linspace(0, 1, 64)[:, None, None]
     ribs = 0.72 + 0.28 * np.abs(np.sin(z * 24))
     light = np.array(colour) * (0.35 + 1.1 * (1 - z) ** 1.4) * ribs * np.ones((1, 4, 1))
-    import mitsuba as mi
-
     paper = {"type": "area", "radiance": {"type": "bitmap", "bitmap": mi.Bitmap(light.astype(np.float32)), "raw": True}}
     scene.add(lathe(_smooth(profile)).moved(place, (0, 0, 0), size), {"emitter": paper})
     for z0, r in ((-0.5, 0.17), (0.52, 0.15)):

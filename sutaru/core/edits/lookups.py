@@ -95,7 +95,7 @@ def edition(job: Job, identity: str) -> Edition:
     try:
         return job.edition(identity)
     except KeyError:
-        raise EditRefused("There is no such edition in this job.", "It may have been taken away meanwhile.") from None
+        raise EditRefused("This edition was not found in this job.", "It may have been taken away meanwhile.") from None
 
 
 def find_on_sheet(job: Job, identity: str, edition_id: str) -> OnSheet:

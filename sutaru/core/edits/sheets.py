@@ -176,7 +176,7 @@ def take_remarks(job: Job, edit: TakeRemarks) -> Job:
 
 def settle_remark(job: Job, edit: SettleRemark) -> Job:
     if all(remark.id != edit.remark for remark in job.remarks):
-        raise EditRefused("There is no such remark.", "It may have been taken back meanwhile.")
+        raise EditRefused("This remark was not found.", "It may have been taken back meanwhile.")
     return job.copy_with(
         remarks=tuple(
             remark.copy_with(done=edit.done) if remark.id == edit.remark else remark for remark in job.remarks

@@ -31,7 +31,7 @@ def _add_variant(job: Job, template: str, sheets: tuple[Sheet, ...]) -> Job:
     if template in {sheet.variant for sheet in job.sheets} or template == job.template:
         return _name_variants(job)
     if not sheets:
-        raise EditRefused("There is no such variant here.", "Choose another.")
+        raise EditRefused("This variant was not found here.", "Choose another.")
     if len(job.sheets) + len(sheets) > MOST_SHEETS:
         raise EditRefused(f"A job has at most {MOST_SHEETS} sheets.", "Begin another job.")
     job = _name_variants(job)

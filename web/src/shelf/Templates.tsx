@@ -172,7 +172,7 @@ const SCALES: Partial<Record<TemplateCard["product"], number>> = { card: 0.85, m
 
 function TemplateSheet({ design, onChoose }: { design: Design; onChoose: (template: TemplateCard) => void }) {
   const template = design.sizes[0] as TemplateCard;
-  const actions = useTemplateActions(template);
+  const actions = useTemplateActions(design.sizes, size);
   const scale = SCALES[template.product] ?? 0.42;
   return (
     <article

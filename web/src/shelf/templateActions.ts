@@ -5,41 +5,47 @@ import { client } from "../api/queries";
 import { type Action, saveFile } from "../ui/actions";
 import { complain } from "../ui/complain";
 
-export function useTemplateActions(template: TemplateCard): Action[] {
+/** Actions of a design: what marks it holds for all of its sizes, a new template is made of the one that is named. */
+export function useTemplateActions(sizes: TemplateCard[], sizeOf: (one: TemplateCard) => string): Action[] {
+  const template = sizes[0] as TemplateCard;
   const [, go] = useLocation();
-  const open = async (revise: boolean) => {
+  const open = async (one: TemplateCard, revise: boolean) => {
     try {
-      const name = revise ? template.name : `${template.name}, edited`.slice(0, 120);
+      const name = revise ? one.name : `${one.name}, edited`.slice(0, 120);
       const { id } = await answer<{ id: string }>(
-        api.POST("/api/workshop", { body: { name, template: template.id, revise } }),
+        api.POST("/api/workshop", { body: { name, template: one.id, revise } }),
       );
       go(`/jobs/${id}/workshop`);
     } catch (error) {
       complain(error);
     }
   };
-  const place = { params: { path: { template: template.id } } };
-  const mark = async (call: Promise<{ data?: unknown; error?: unknown; response?: Response }>) => {
+  type Call = Promise<{ data?: unknown; error?: unknown; response?: Response }>;
+  const mark = async (call: (place: { params: { path: { template: string } } }) => Call) => {
     try {
-      await answer(call);
-      client.invalidateQueries({ queryKey: ["templates"] });
+      for (const { id } of sizes) await answer(call({ params: { path: { template: id } } }));
     } catch (error) {
       complain(error);
     }
+    client.invalidateQueries({ queryKey: ["templates"] });
   };
   const archived = "/api/templates/{template}/archived";
   const favourite = "/api/templates/{template}/favourite";
+  const each = (label: string) =>
+    sizes.map((one) => [one, sizes.length > 1 ? `${label}, ${sizeOf(one)}` : label] as const);
   return [
-    ...(template.own ? [{ label: "Edit (saves a new revision)", run: () => open(true) }] : []),
-    { label: "New template from this", run: () => open(false) },
-    saveFile("Save as file", `/api/templates/${template.id}/file`),
+    ...(template.own ? [{ label: "Edit (saves a new revision)", run: () => open(template, true) }] : []),
+    ...each("New template from this").map(([one, label]) => ({ label, run: () => open(one, false) })),
+    ...each("Save as file").map(([one, label]) => saveFile(label, `/api/templates/${one.id}/file`)),
     {
       label: template.favourite ? "Remove from favourites" : "Add to favourites",
-      run: () => mark(template.favourite ? api.DELETE(favourite, place) : api.PUT(favourite, place)),
+      run: () =>
+        mark((place) => (template.favourite ? api.DELETE(favourite, place) : api.PUT(favourite, place))),
     },
     {
       label: template.archived ? "Return to shelf" : "Archive",
-      run: () => mark(template.archived ? api.DELETE(archived, place) : api.PUT(archived, place)),
+      run: () =>
+        mark((place) => (template.archived ? api.DELETE(archived, place) : api.PUT(archived, place))),
     },
   ];
 }
