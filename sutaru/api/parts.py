@@ -32,7 +32,7 @@ def part(parts: InParts, kind: str, name: str) -> Response:
     """One stored part by its name, under its kind: ``layouts``, ``fillings``, ``editions``, ``sheets``, ``piles``,
     ``chunks`` (of piles), ``labs``."""
     if kind not in PartsOf.model_fields:
-        raise NotFound("There are no such parts.")
+        raise NotFound("These parts were not found.")
     try:
         data = parts.fetch(name)
     except FileRefused as error:
@@ -45,7 +45,7 @@ def part(parts: InParts, kind: str, name: str) -> Response:
 def parts(parts: InParts, kind: str, request: PartNames) -> Response:
     """Several stored parts of a kind at once."""
     if kind not in PartsOf.model_fields:
-        raise NotFound("There are no such parts.")
+        raise NotFound("These parts were not found.")
     data_by_name = {name: parts.fetch(name) for name in request.names if re.fullmatch("[0-9a-f]{32}", name)}
     body = b",".join(b'"%s":%s' % (name.encode(), data) for name, data in data_by_name.items())
     return Response(b'{"%s":{%s}}' % (kind.encode(), body), media_type="application/json")

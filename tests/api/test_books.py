@@ -67,7 +67,7 @@ def test_a_book_begins_as_its_lab_binds_it(client: TestClient) -> None:
     names = [sheet["name"] for sheet in sheets(client, job)]
     assert names[:3] == ["Cover", "Page 1", "Pages 2 and 3"]
     assert names[-1] == "Page 24"
-    for wrong, said in (({"size": "a9"}, "does not bind this"), ({"theme": "none"}, "no such theme")):
+    for wrong, said in (({"size": "a9"}, "does not bind this"), ({"theme": "none"}, "theme was not found")):
         refused = begin(client, **wrong)
         assert (refused.status_code, said in refused.json()["sentence"]) == (404, True)
     assert client.post("/api/jobs", json={"name": "Bare", "lab": "gullwing-300"}).status_code == 404

@@ -136,6 +136,23 @@ def test_what_is_done_with_a_design_holds_for_all_its_sizes(page: Page, base_url
         page.request.delete(f"{base_url}/api/templates/{identity}/favourite")
 
 
+def test_escape_closes_a_menu_before_the_focus_has_come_to_it(page: Page, given: Callable[..., Given]) -> None:
+    """On a busy machine the key is quicker than the focus."""
+    given("collage-shore", 2)
+    hole(page, 2).click()
+    menu = page.get_by_role("menu")
+    for open_menu in (
+        lambda: page.get_by_role("button", name="View", exact=True).click(),
+        lambda: hole(page, 2).click(button="right"),
+    ):
+        open_menu()
+        expect(menu).to_be_visible()
+        page.evaluate("document.activeElement.blur()")
+        page.keyboard.press("Escape")
+        expect(menu).to_have_count(0)
+        expect(opening(page, 2)).to_have_attribute("aria-pressed", "true")  # nothing was deselected by it
+
+
 def test_the_manual_is_served_and_opens_at_the_screens_own_page(page: Page, given: Callable[..., Given]) -> None:
     given("collage-shore", 1)
     page.keyboard.press("?")

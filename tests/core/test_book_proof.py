@@ -75,7 +75,7 @@ def test_remarks_come_back_once_and_are_settled() -> None:
         apply(taken, TakeRemarks(remarks=tuple(found)))
     done = apply(taken, SettleRemark(remark="aabbccddeeff"))
     assert [one.done for one in done.remarks] == [True]
-    with pytest.raises(EditRefused, match="no such remark"):
+    with pytest.raises(EditRefused, match="remark was not found"):
         apply(taken, SettleRemark(remark="ffff"))
 
 

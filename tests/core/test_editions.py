@@ -128,7 +128,7 @@ def test_what_is_said_is_taken_over_by_name(job: Job) -> None:
     ("edit", "sentence"),
     [
         (TakeOver(other="first", sheet="spread", layers=("opening-1",)), "nothing to take over from itself"),
-        (TakeOver(other="gone", sheet="spread", layers=("opening-1",)), "no such edition"),
+        (TakeOver(other="gone", sheet="spread", layers=("opening-1",)), "edition was not found"),
         (TakeOver(other="two", sheet="spread", layers=("nothing",)), "no opening nothing"),
         (TakeOver(other="two", layers=("opening-1",)), "which sheet"),
         (TakeOver(other="two"), "what is to be taken over"),

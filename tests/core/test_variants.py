@@ -89,9 +89,9 @@ def test_only_its_own_sheets_are_checked_and_filled(job: Job, across: ChooseVari
 
 
 def test_what_cannot_be_chosen_is_said(job: Job, job_of: Callable[[str], Job], across: ChooseVariant) -> None:
-    with pytest.raises(EditRefused, match="no such variant"):
+    with pytest.raises(EditRefused, match="variant was not found"):
         apply(job, ChooseVariant(edition="holm", template="card-unknown"))
-    with pytest.raises(EditRefused, match="no such edition"):
+    with pytest.raises(EditRefused, match="edition was not found"):
         apply(job, across.copy_with(edition="gone"))
     with pytest.raises(EditRefused, match="book or a calendar"):
         apply(job_of("calendar-desk"), across.copy_with(edition=""))

@@ -26,6 +26,7 @@ import { theme } from "./theme";
 import { leaveComposing } from "./ui/composing";
 import { Door } from "./ui/Door";
 import { hearFinderKey, useFinderAsked } from "./ui/finding";
+import { hearEscapeOfMenus } from "./ui/menuEscape";
 
 /** If a screen breaks, says so; every change that was acknowledged is stored. */
 class Mending extends Component<{ children: ReactNode }, { broken?: string }> {
@@ -71,6 +72,7 @@ const Opening = () => (
 
 hearFinderKey();
 leaveComposing();
+hearEscapeOfMenus();
 hear();
 askBeforeLeaving();
 const FACE_MS = 200;
