@@ -140,6 +140,8 @@ def layouts(studio: InStudio, job: str, sheet: str, edition: str = "") -> list[L
             openings=suggestion.openings,
             now=suggestion.now,
             boxes=suggestion.boxes,
+            photos=list(suggestion.photos),
+            pages=None if suggestion.pages is None else list(suggestion.pages),
             layout=suggestion.layout,
         )
         for suggestion in suggestions(document, document.sheets_by_id[sheet], edition_here, shelf)

@@ -95,4 +95,5 @@ PROPERTIES = {
     "radius_mm": "Radius of corners, mm.", "on_top": "Whether copies lie on top.", "zoom_least_ppi": "Zoom at which the lab's least ppi is reached.", "width_at_target_mm": "Width that it could print at the lab's ppi, mm.",
     "span_outline": "Outline of its whole span, mm.", "start": "Where it begins, counted from 0.", "end": "Where it ends.", "expect": "What the asker believes to find: else the edit is refused.", "nudged": "What a hand moved within the span.",
     "own": "What departs from its style.", "pitch_deg": "Tilt up or down, degrees.", "yaw_deg": "Turn left or right, degrees.", "roll_deg": "Rotation, degrees.", "bend": "Lens distortion.", "tint": "From -100, green, to 100, magenta.", "per_page": "Pictures a page.",
+    "cropping": "Share of a photo that may be cut.", "add": "Ids of photos that are added.", "remove": "Ids of photos that are taken out.",
 }  # fmt: skip

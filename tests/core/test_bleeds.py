@@ -6,12 +6,12 @@ import pytest
 
 from sutaru.core.arranging.aligning import Box, page_box
 from sutaru.core.books.book import plan_of
-from sutaru.core.books.layout_suggestions import relaid_page, suggestions
+from sutaru.core.books.layout_suggestions import suggestions
 from sutaru.core.books.page_layouts import bleeds_of, page_room
 from sutaru.core.books.plan import ACROSS, BLEED, EDGE, OF_ONE, RUN_OFF, SPREAD, WIDE, BookPlan, Wishes
 from sutaru.core.document import Filling, Found, Job, KeepArea, Sheet
 from sutaru.core.edits.apply import apply
-from sutaru.core.edits.kinds import LayBook
+from sutaru.core.edits.kinds import ComposeSheet, LayBook
 from sutaru.core.fitting import crop_share, cuts
 from tests.conftest import SHELF
 from tests.core.booked import book, bound_in, one, photos
@@ -144,28 +144,28 @@ def test_who_wants_none_has_none_and_the_same_wishes_make_the_same_book(laid_out
     assert len([p for p in plan_of(job, wishes).pages if p.shape in RUN_OFF]) > 3
 
 
-def test_a_page_laid_anew_keeps_out_of_the_way_of_a_picture_from_the_other(laid_out_book: tuple[BookPlan, Job]) -> None:
-    """A photo taken away from the column, say: the others are laid out again beside the picture."""
+def test_beside_a_picture_over_the_gutter_the_others_stay_in_their_column(laid_out_book: tuple[BookPlan, Job]) -> None:
+    """A photo taken out of the column, say: the others are composed again beside the picture."""
     plan, job = laid_out_book
-    at = next(n for n, page in enumerate(plan.pages) if page.shape == WIDE)
-    hero = plan.pages[at].photos[0]
+    number = next(n for n, page in enumerate(plan.pages) if page.shape == WIDE)
+    hero = plan.pages[number].photos[0]
     sheet = next(
         sheet for sheet in job.sheets
-        if hero in {p.photo for p in job.editions[0].filling(sheet.id).placements.values()} and sheet.role == "spread"
+        if hero in job.editions[0].filling(sheet.id).photos() and sheet.role == "spread"
     )  # fmt: skip
     filling: Filling = job.editions[0].filling(sheet.id)
-    wide = next(name for name, placement in filling.placements.items() if placement.photo == hero)
-    middle = sheet.layout.width_mm / 2
-    box = boxes(sheet)[wide]
-    column = 1 if (box.left + box.right) / 2 < middle else 0
-    others = [job.pile.by_id[p.photo] for name, p in filling.placements.items() if name != wide]
-    made, filled = relaid_page(job, sheet, filling, column, others[:1], "0")
-    assert len(filled.placements) == 2
-    fresh = next(its for name, its in boxes(made).items() if name != wide)
-    assert fresh.left >= box.right + 2 if column else fresh.right <= box.left - 2
-    edition = job.editions[0].copy_with(fillings={**job.editions[0].fillings, made.id: filled})
-    names = {one.name for one in suggestions(job, made, edition)}
+    others = [photo for photo in filling.photos() if photo != hero]
+    pages = next(
+        choice.pages for choice in suggestions(job, sheet, job.editions[0])
+        if choice.name == "Over the gutter, with a column" and hero in choice.photos
+    )  # fmt: skip
+    composed = apply(job, ComposeSheet(sheet=sheet.id, pages=pages))
+    names = {choice.name for choice in suggestions(composed, composed.sheets_by_id[sheet.id], composed.editions[0])}
     assert {"Over the gutter, with a column", "To the edge", "Aligned across the fold"} <= names
+    wide = max(boxes(composed.sheets_by_id[sheet.id]).values(), key=lambda box: box.right - box.left)
+    for box in boxes(composed.sheets_by_id[sheet.id]).values():
+        assert box == wide or box.left >= wide.right + 2 or box.right <= wide.left - 2
+    assert sorted(composed.editions[0].filling(sheet.id).photos()) == sorted([hero, *others])
 
 
 def test_shapes_of_one_photo_have_one_photo() -> None:

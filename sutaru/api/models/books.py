@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from ...core.books.plan import Wishes
+from ...core.books.plan import PagePlan, Wishes
 from ...core.document import Layout
 from ...core.document.base import Identity
 from ..messages import Message
@@ -27,4 +27,8 @@ class LayoutChoice(Message):
     openings: int
     now: bool
     boxes: list[tuple[float, float, float, float]] = Field(description="left, top, width, height, shares of the sheet")
+    photos: list[str] = Field(description="id of the photo that lies in each box then, empty for none")
+    pages: list[PagePlan] | None = Field(
+        description="of a composed layout, its pages as the edit compose_sheet takes them"
+    )
     layout: Layout

@@ -12,10 +12,10 @@ from ..fitting import first_placement
 from ..fitting.placing import cover_scale
 from ..measure import MM_PER_INCH
 from .binding import pages_of, roles_of
-from .layout_suggestions import shapes_for
-from .page_layouts import TITLE_ID, empty_sheet, lay_out_sheet, new_sheets, rooms, slots_of
+from .page_layouts import TITLE_ID, empty_sheet, lay_out_sheet, new_sheets, page_room, rooms, slots_of
 from .plan import BookPlan, PagePlan, Wishes
 from .planning import Progress, gap_and_margin, pages_for, plan_pages
+from .trees import Trees, text
 
 BOOK = "book"  # what a book says that it was begun from
 _NUMBERED = re.compile(r"^Pages? \d+( and \d+)?$")
@@ -173,7 +173,7 @@ def _still_there(book: Book, page: PagePlan, known: Mapping[str, Photo]) -> Page
     photos = [known[photo] for photo in page.photos if photo in known]
     if len(photos) == len(page.photos):
         return page
-    return page.copy_with(photos=tuple(photo.id for photo in photos), shape=shapes_for(book, photos, 1)[0])
+    return page.copy_with(photos=tuple(photo.id for photo in photos), shape=_uncropped_shape(book, photos))
 
 
 def _book(job: Job) -> Book:
@@ -217,6 +217,15 @@ def _limit_opening_size(opening: Opening, photo: Photo, ppi_least: float) -> Ope
             radius_mm=round_exactly(outline.radius_mm * share),
         )
     )  # fmt: skip
+
+
+def _uncropped_shape(book: Book, photos: Sequence[Photo]) -> str:
+    """The best tree for the photos of a page, none of them cropped, as plans write it; "" for no photos."""
+    if not photos:
+        return ""
+    _, _, width, height = page_room(book, "left", book.margin_mm)
+    ratios = tuple(round(photo.width / photo.height, 6) for photo in photos)
+    return text(Trees(book.gap_mm).rank_trees(ratios, (width, height))[0].tree)
 
 
 def next_pages(job: Job, more: int) -> int:

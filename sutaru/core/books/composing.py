@@ -100,7 +100,9 @@ class Composer:
         low, high = zip(*self.factors[i : i + k], strict=True)
         return max(low), min(high)
 
-    def _options(self, i: int, k: int, height: int, hero: bool, count: int) -> list[tuple[float, Judged, Block | None]]:
+    def block_options(
+        self, i: int, k: int, height: int, hero: bool, count: int
+    ) -> list[tuple[float, Judged, Block | None]]:
         """The best ways to fill a block of a height with photos from the i-th on, the best first. Where what must stay visible
         lets none be filled, as faces from edge to edge do, the photos lie uncropped in all of the room."""
         options: list[tuple[float, Judged, Block | None]] = []
@@ -113,7 +115,7 @@ class Composer:
             size = round(self.rooms.page[0] * share, 3), round(self.rooms.page[1] * block.height, 3)
             for judged in self.trees.rank_closed(ratios, size, limits, wished, count):
                 few = 0.7 if k == 1 else 1.0
-                cost = judged.cost + few * self.air * (1 - share * block.height) + self._coarse_cost(i, judged)
+                cost = judged.cost + few * self.air * (1 - share * block.height) + self.coarse_cost(i, judged)
                 if k == 1:  # a page of its own is for what says most
                     cost += _ALONE * self.wishes.lively * (1.2 - min(2.2, self.worth[i])) * block.width * block.height
                 areas = [width * width / ratio for width, ratio in zip(judged.widths, ratios, strict=True)]
@@ -122,10 +124,10 @@ class Composer:
                 options.append((cost, judged, block))
         if not options and height == 0:
             for judged in self.trees.rank_trees(ratios, self.rooms.page, (), count):
-                options.append((judged.cost + _UNCLOSED + self._coarse_cost(i, judged), judged, None))
+                options.append((judged.cost + _UNCLOSED + self.coarse_cost(i, judged), judged, None))
         return sorted(options, key=lambda entry: entry[0])[:count]
 
-    def _coarse_cost(self, i: int, judged: Judged) -> float:
+    def coarse_cost(self, i: int, judged: Judged) -> float:
         """What photos from the i-th on cost that would print with too few pixels."""
         widest = (wide * (1 - judged.crop) for wide in self.widest[i : i + len(judged.widths)])
         return sum(
@@ -151,7 +153,7 @@ class Composer:
                     continue
                 for height in range(len(HEIGHTS) if k <= few else 1):  # many photos take all the height there is
                     for hero in (False, True) if k > 2 else (False,):
-                        options = self._options(i, k, height, hero, 1)
+                        options = self.block_options(i, k, height, hero, 1)
                         if options:
                             table[height, int(hero), i, k] = options[0][0]
                     if k <= 2:
@@ -213,7 +215,7 @@ class Composer:
         if total == 1:
             for shape in (SPREAD, ACROSS) if self.wishes.bleeds else (ACROSS,):
                 if self._may[shape, "left"][i]:
-                    ways.append((_WHOLE[shape] + self._bold_cost(i), _Way(1, 0, shape, "left")))
+                    ways.append((_WHOLE[shape] + self.bold_cost(i), _Way(1, 0, shape, "left")))
         if not 2 <= total <= self.most + 1 or not self.wishes.bleeds:
             return ways
         last = i + total - 1
@@ -223,27 +225,27 @@ class Composer:
                 if self._may[shape, side][photo_index]:
                     beside = self._pages[:, 0, rest, total - 1]
                     height = int(np.argmin(beside))
-                    cost = float(beside[height]) + _WHOLE[shape] + self._bold_cost(photo_index)
+                    cost = float(beside[height]) + _WHOLE[shape] + self.bold_cost(photo_index)
                     ways.append((cost, _Way(left, height, shape, side)))
             if self._may[WIDE, side][photo_index] and total - 1 <= _MOST_IN_COLUMN:
                 column = bleeds.column(self.ratios[photo_index], (0.0, 0.0, *self.rooms.page))
                 for height in range(len(HEIGHTS)):
-                    options = self._column_options(rest, total - 1, column.copy_with(height=HEIGHTS[height]), 1)
+                    options = self.column_options(rest, total - 1, column.copy_with(height=HEIGHTS[height]), 1)
                     if options:
-                        cost = options[0][0] + _WHOLE[WIDE] + self._bold_cost(photo_index)
+                        cost = options[0][0] + _WHOLE[WIDE] + self.bold_cost(photo_index)
                         ways.append((cost, _Way(left, height, WIDE, side)))
         return ways
 
-    def _bold_cost(self, i: int) -> float:
+    def bold_cost(self, i: int) -> float:
         """What it costs that a photo is much larger than any other: less the more it says."""
         return float(_BOLD - 1.1 * self.wishes.bleeds - 0.5 * min(1.5, self.worth[i] - 1.0))
 
-    def _column_options(self, i: int, k: int, block: Block, count: int) -> list[tuple[float, Judged, Block]]:
+    def column_options(self, i: int, k: int, block: Block, count: int) -> list[tuple[float, Judged, Block]]:
         """The best ways to fill a column beside a wide picture with photos from the i-th on."""
         size = round(self.rooms.page[0] * block.width, 3), round(self.rooms.page[1] * block.height, 3)
         judged = self.trees.rank_closed(self.ratios[i : i + k], size, self._limits(i, k), (), count)
         return [
-            (judged.cost + 0.5 * self.air * (1 - block.height) + self._coarse_cost(i, judged), judged, block)
+            (judged.cost + 0.5 * self.air * (1 - block.height) + self.coarse_cost(i, judged), judged, block)
             for judged in judged
         ]
 
@@ -302,10 +304,10 @@ class Composer:
                 elif way.shape == WIDE:
                     wide = self.ratios[i if way.side == "left" else i + total - 1]
                     column = self.rooms.bleeds.column(wide, (0.0, 0.0, *self.rooms.page))
-                    beside = self._column_options(first, k, column.copy_with(height=HEIGHTS[way.height]), 6)
+                    beside = self.column_options(first, k, column.copy_with(height=HEIGHTS[way.height]), 6)
                     page_plans.append(self._pick(beside, first, k, before, rng))
                 else:
-                    options = self._options(first, k, way.height, hero and way.shape not in OF_ONE, 6)
+                    options = self.block_options(first, k, way.height, hero and way.shape not in OF_ONE, 6)
                     page_plans.append(self._pick(options, first, k, before, rng))
         return page_plans
 
@@ -325,24 +327,6 @@ class Composer:
         return PagePlan(
             photos=tuple(photo.id for photo in self.photos[i : i + k]), shape=text(judged.tree), block=block
         )
-
-
-def ways_to_close(
-    trees: Trees, photos: Sequence[Photo], room: tuple[float, float], height: float, count: int, cropping: float = 0.1
-) -> list[tuple[float, str, Block | None]]:
-    """The best ways for photos to fill a part of a page's room that is so high: what each costs, its shape as a plan writes it,
-    and its block. A page without photos has one, which is nothing."""
-    if not photos:
-        return [(0.0, "", None)]
-    ratios = tuple(round(photo.width / photo.height, 6) for photo in photos)
-    low, high = zip(*(_factors(photo, cropping) for photo in photos), strict=True)
-    ways: list[tuple[float, str, Block | None]] = []
-    for share in WIDTHS if len(photos) < 4 else WIDTHS[:1]:
-        size = round(room[0] * share, 3), round(room[1] * height, 3)
-        for judged in trees.rank_closed(ratios, size, (max(low), min(high)), (), count):
-            cost = judged.cost + _AIR * (1 - share * height)
-            ways.append((cost, text(judged.tree), Block(width=share, height=height)))
-    return sorted(ways, key=lambda entry: entry[0])[:count]
 
 
 def _design(judged: Judged, block: Block | None) -> str:

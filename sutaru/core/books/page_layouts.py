@@ -1,6 +1,6 @@
 """A plan made into sheets: layouts whose openings have their photos' own ratios, dressed in a theme, and what lies in them."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from ..arranging.aligning import page_box
@@ -164,17 +164,30 @@ def page_rects(
 ) -> list[Rect]:  # fmt: skip
     """Where a page's photos lie, mm from its own top left: as large as there is room, and as the lab's ``ppi_least`` lets the
     smallest of them be."""
-    size = book.size
+    bleeds = bleeds_of(book, margin_mm, gap_mm, ppi_least)
+    room = page_room(book, side, margin_mm, title)
+    if plan.shape == ACROSS:
+        _, top, _, height = page_room(book, side, margin_mm)
+        room = margin_mm, top, 2 * (book.size.width_mm - margin_mm), height
+    return rects_in_room(plan, room, side, gap_mm, bleeds, photos, ppi_least)
+
+
+def rects_in_room(
+    plan: PagePlan, room: Rect, side: str, gap_mm: float, bleeds: Bleeds | None, photos: Mapping[str, Photo],
+    ppi_least: float,
+) -> list[Rect]:  # fmt: skip
+    """Where photos lie in a room as a page's plan says, mm from where the room is measured from. ``bleeds``: where pictures run
+    off. Raises ValueError when the gaps leave no room."""
     if not plan.photos:
         return []
     most = [photos[photo].width / ppi_least * MM_PER_INCH for photo in plan.photos]
     ratios = [photos[photo].width / photos[photo].height for photo in plan.photos]
     if plan.shape in RUN_OFF:
-        return [bleeds_of(book, margin_mm, gap_mm, ppi_least).rect(plan.shape, side, ratios[0])]
+        if bleeds is None:
+            raise ValueError("Nothing runs off the paper here.")
+        return [bleeds.rect(plan.shape, side, ratios[0])]
     if plan.shape == ACROSS:
-        _, top, _, height = page_room(book, side, margin_mm)
-        return boxes_within(0, ratios, gap_mm, (margin_mm, top, 2 * (size.width_mm - margin_mm), height), most)
-    room = page_room(book, side, margin_mm, title)
+        return boxes_within(0, ratios, gap_mm, room, most)
     if plan.block is not None:
         filled = block_room(room, plan.block, side)
         rects = boxes_closed(parse_tree(plan.shape), ratios, gap_mm, filled)

@@ -72,7 +72,7 @@ class PagePlan(Frozen):
 class BookPlan(Frozen):
     """A layout of a whole book: pages in order, the photo on the cover, and photos laid aside, each for one like it.
 
-    ``gap_mm`` between photos, ``margin_mm`` to the trim.
+    ``gap_mm`` between photos, ``margin_mm`` to the trim; ``cropping``: how much of a photo may be cut, as was wished.
     """
 
     pages: Annotated[tuple[PagePlan, ...], Field(min_length=1, max_length=2000)]
@@ -80,3 +80,4 @@ class BookPlan(Frozen):
     aside: Annotated[tuple[LaidAside, ...], Field(max_length=100_000)] = ()
     gap_mm: Annotated[float, Field(ge=0, le=50)] = 3.0
     margin_mm: Annotated[float, Field(ge=0, le=500)] = 12.0
+    cropping: Annotated[float, Field(ge=0, le=0.3)] = 0.1

@@ -91,7 +91,7 @@ def plan_pages(
     ]
     return BookPlan(
         pages=tuple(_mark_days(pages, chosen) if wishes.dates else pages), cover=cover.id, aside=tuple(aside), gap_mm=gap_mm,
-        margin_mm=margin_mm,
+        margin_mm=margin_mm, cropping=wishes.cropping,
     )  # fmt: skip
 
 

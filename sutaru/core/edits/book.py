@@ -1,16 +1,18 @@
 """Edits of a book: how it is bound and dressed, its pages, and how they are laid out."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 
 from ..books.binding import pages_of
 from ..books.book import lay_out_book, next_pages
 from ..books.dressing import dress_sheets, replace_ground
-from ..books.layout_suggestions import move_photos_along, openings_on_page, relaid_page, shapes_for
+from ..books.layout_suggestions import move_photos_along, openings_on_page
 from ..books.page_layouts import empty_sheet
-from ..document import Book, Job, Photo
+from ..books.recomposing import choose_design, chosen_design, lay_design
+from ..books.sheet_rooms import read_sheet
+from ..document import Book, Job
 from ..errors import EditRefused
 from . import lookups
-from .kinds import AddPages, ChangeLayout, Dress, LayBook, LayGround, MovePhoto, SetBook
+from .kinds import AddPages, ChangeLayout, ComposeSheet, Dress, LayBook, LayGround, MovePhoto, SetBook
 from .naming import Namer, count
 from .table import EditRule, Table
 
@@ -62,7 +64,11 @@ def lay_book(job: Job, edit: LayBook) -> Job:
     if edit.sheets is not None:
         return job
     theme = edit.theme.id if edit.theme else book.theme
-    return job.copy_with(book=book.copy_with(theme=theme, gap_mm=edit.plan.gap_mm, margin_mm=edit.plan.margin_mm))
+    return job.copy_with(
+        book=book.copy_with(
+            theme=theme, gap_mm=edit.plan.gap_mm, margin_mm=edit.plan.margin_mm, cropping=edit.plan.cropping
+        )
+    )
 
 
 def dress(job: Job, edit: Dress) -> Job:
@@ -100,40 +106,60 @@ def change_layout(job: Job, edit: ChangeLayout) -> Job:
     return job.copy_with(sheets=sheets, editions=editions)
 
 
+def compose_sheet(job: Job, edit: ComposeSheet) -> Job:
+    sheet, edition = lookups.sheet(job, edit.sheet), lookups.edition(job, edit.edition)
+    now = read_sheet(job, sheet, edition.filling(sheet.id))
+    if edit.pages is not None:
+        return lay_design(job, sheet, edition, now, chosen_design(now, edit.pages))
+    if edit.how in ("larger", "smaller") and edit.photo not in now.page_of:
+        raise EditRefused("This photo does not lie on this sheet, or stays as it is.", "Choose another one.")
+    missing = set(edit.remove) - now.page_of.keys()
+    if missing:
+        raise EditRefused(
+            "This photo does not lie on this sheet, or stays as it is.", "Look at the sheet as it is now."
+        )
+    add = [lookups.photo(job.pile, photo) for photo in dict.fromkeys(edit.add)]
+    if not now.page_of and not add:
+        raise EditRefused("There is no photo on this sheet.", "Put photos on it first.")
+    design = choose_design(now, edit.how, edit.photo, add, edit.remove, edit.page)
+    return lay_design(job, sheet, edition, now, design)
+
+
 def move_photo(job: Job, edit: MovePhoto) -> Job:
     _book(job)
     source, target = lookups.sheet(job, edit.whence), lookups.sheet(job, edit.onto)
     for sheet in (source, target):
         if sheet.role not in ("page", "spread"):
             raise EditRefused("Only the pages inside a book are laid out anew.", "Exchange photos on the bench.")
-    known, edition = job.pile.by_id, lookups.edition(job, edit.edition)
+    edition = lookups.edition(job, edit.edition)
     page = edit.page if target.role == "spread" else 0
     filling = edition.filling(source.id)
     index = next((n for n in (0, 1) for _, held in openings_on_page(source, filling, n) if held == edit.photo), None)
     if index is None:
         raise EditRefused("This photo lies there no more.", "Look at the page as it is now.")
-    if filling.spans or edition.filling(target.id).spans:
-        raise EditRefused("A photo runs on through several openings there.", "End the span first.")
     if (source.id, index) == (target.id, page):
         raise EditRefused("The photo lies on this page already.", "Drop it on another one.")
-    left = [known[held] for _, held in openings_on_page(source, filling, index) if held in known and held != edit.photo]
-    job = _relaid(job, edit.edition, source.id, index, left)
-    here = lookups.edition(job, edit.edition).filling(target.id)
-    more = [known[held] for _, held in openings_on_page(job.sheets_by_id[target.id], here, page) if held in known]
-    job = _relaid(job, edit.edition, target.id, page, [*more, known[edit.photo]])
-    filling = lookups.edition(job, edit.edition).filling(target.id)
-    fresh = next(opening for opening, lies in filling.placements.items() if lies.photo == edit.photo)
-    return lookups.replace_fillings(
-        job, edit.edition, {target.id: filling.copy_with(by_hand=(*filling.by_hand, fresh))}
+    here = source.id == target.id
+    without = ComposeSheet(edition=edit.edition, sheet=source.id, remove=(edit.photo,))
+    with_it = ComposeSheet(
+        edition=edit.edition, sheet=target.id, add=(edit.photo,), remove=(edit.photo,) if here else (), page=page
     )
+    return compose_sheet(job if here else compose_sheet(job, without), with_it)
 
 
-def _relaid(job: Job, edition_id: str, identity: str, page: int, photos: Sequence[Photo]) -> Job:
-    sheet, edition = job.sheets_by_id[identity], lookups.edition(job, edition_id)
-    shape = shapes_for(_book(job), photos, 1)[0]
-    fresh, filling = relaid_page(job, sheet, edition.filling(identity), page, photos, shape)
-    job = job.copy_with(sheets=tuple(fresh if entry.id == identity else entry for entry in job.sheets))
-    return lookups.replace_fillings(job, edition_id, {identity: filling})
+_COMPOSED = {
+    "anew": "compose", "larger": "make a photo larger on", "smaller": "make a photo smaller on", "more_air": "give more air to",
+    "less_air": "give less air to", "mirror": "mirror",
+}  # fmt: skip
+
+
+def _label_composed(name: Namer, edit: ComposeSheet) -> str:
+    sheet = name.sheet(edit.sheet)
+    if edit.add:
+        return f"add {count(len(edit.add), 'photo')} to {sheet}"
+    if edit.remove:
+        return f"take {count(len(edit.remove), 'photo')} off {sheet}"
+    return f"change the layout of {sheet}" if edit.pages else f"{_COMPOSED[edit.how]} {sheet}"
 
 
 def _label_sheets(what: str, all_of_them: str) -> Callable[[Namer, LayBook | LayGround], str]:
@@ -147,5 +173,6 @@ EDITS: Table = {
     Dress: EditRule(dress, lambda _, edit: f"apply the theme {edit.theme.name}"),
     LayGround: EditRule(lay_ground, _label_sheets("change the background of", "all sheets")),
     ChangeLayout: EditRule(change_layout, lambda name, edit: f"change the layout of {name.sheet(edit.which)}"),
+    ComposeSheet: EditRule(compose_sheet, _label_composed),
     MovePhoto: EditRule(move_photo, lambda name, edit: f"move {name.photo(edit.photo)} to {name.sheet(edit.onto)}"),
 }

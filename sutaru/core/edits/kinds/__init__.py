@@ -9,7 +9,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from .book import AddPages, ChangeLayout, Dress, LayBook, LayGround, MovePhoto, SetBook
+from .book import AddPages, ChangeLayout, ComposeSheet, Dress, LayBook, LayGround, MovePhoto, SetBook
 from .filling import (
     Accept,
     Clear,
@@ -137,7 +137,7 @@ JobEdit = Annotated[
     | AddEdition | RenameEdition | RemoveEdition | AddSheet | RemoveSheet | RenameSheet | MoveSheets | SwapSheets
     | CopySheet | SetSwatch
     | SetStyle | BringFont | Say | SetCalendar | TakeCard | TakeList | TurnCard | Describe
-    | SetBook | AddPages | LayBook | Dress | LayGround | ChangeLayout | MovePhoto
+    | SetBook | AddPages | LayBook | Dress | LayGround | ChangeLayout | ComposeSheet | MovePhoto
     | TakeRemarks | SettleRemark | SetCopies | MakeSet | TakeOver | ChooseVariant,
     Field(discriminator="op"),
 ]  # fmt: skip
@@ -160,6 +160,7 @@ __all__ = [
     "ChooseLab",
     "ChooseVariant",
     "Clear",
+    "ComposeSheet",
     "CopySheet",
     "Describe",
     "Dissolve",

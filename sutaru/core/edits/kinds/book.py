@@ -4,9 +4,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ...books.plan import BookPlan
+from ...books.plan import BookPlan, PagePlan
 from ...document import Background, Binding, Layout, Paper, Theme
 from ...document.base import Frozen, Identity
+from ...document.photo import PhotoId
 from .shared import EditionId, Ids
 
 
@@ -65,7 +66,7 @@ class ChangeLayout(Frozen):
 
 class MovePhoto(Frozen):
     """Moves a photo of a book from one page to another, of the same or another sheet (``page``: 0 the left one of a spread,
-    1 the right one): both pages are laid out anew, so that nothing is cropped; all else on them stays."""
+    1 the right one): both sheets are composed anew; all else on them stays."""
 
     op: Literal["move_photo"] = "move_photo"
     edition: EditionId = ""
@@ -73,3 +74,19 @@ class MovePhoto(Frozen):
     whence: Identity
     onto: Identity
     page: Annotated[int, Field(ge=0, le=1)] = 0
+
+
+class ComposeSheet(Frozen):
+    """Composes a sheet anew: with photos added or taken out, a photo larger or smaller, more or less air, the other way round, or
+    in a design that was offered (``pages``, as a plan writes them). ``page``: where photos are added, 0 the left page, 1 the
+    right one. What is pinned stays; all else on the sheet stays."""
+
+    op: Literal["compose_sheet"] = "compose_sheet"
+    edition: EditionId = ""
+    sheet: Identity
+    how: Literal["anew", "larger", "smaller", "more_air", "less_air", "mirror"] = "anew"
+    photo: Annotated[str, Field(max_length=64, description="The photo that becomes larger or smaller.")] = ""
+    add: Annotated[tuple[PhotoId, ...], Field(max_length=60)] = ()
+    remove: Annotated[tuple[PhotoId, ...], Field(max_length=60)] = ()
+    page: Annotated[int | None, Field(ge=0, le=1)] = None
+    pages: Annotated[tuple[PagePlan, ...] | None, Field(min_length=1, max_length=2)] = None

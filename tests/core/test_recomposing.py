@@ -1,0 +1,254 @@
+"""A sheet composed anew after a hand changed what lies on it."""
+
+from collections.abc import Callable
+from statistics import median
+
+import pytest
+
+from sutaru.core.arranging.aligning import box_around, page_box
+from sutaru.core.books.layout_suggestions import openings_on_page, suggestions
+from sutaru.core.checks import check_job
+from sutaru.core.document import Edition, Job, Placement, Sheet
+from sutaru.core.edits.apply import apply, label
+from sutaru.core.edits.kinds import ComposeSheet, Pin, Place, Put, SpanOver
+from sutaru.core.errors import EditRefused
+from sutaru.core.fitting import crop_share
+from tests.core.booked import photos
+
+
+def spread_of(job: Job, count: int) -> Sheet:
+    """A spread with so many photos at least, both pages of it with some."""
+    return next(
+        sheet for sheet in job.sheets
+        if sheet.role == "spread" and len(job.editions[0].filling(sheet.id).placements) >= count
+        and all(len(openings_on_page(sheet, job.editions[0].filling(sheet.id), page)) >= 2 for page in (0, 1))
+    )  # fmt: skip
+
+
+def areas(job: Job, sheet: str) -> dict[str, float]:
+    """How large each photo of a sheet is, mm2."""
+    layout, filling = job.sheets_by_id[sheet].layout, job.editions[0].filling(sheet)
+    boxes = {opening.id: page_box(opening) for opening in layout.openings()}
+    return {
+        filling.photo_in(name): (box.right - box.left) * (box.bottom - box.top) for name, box in boxes.items()
+    }  # fmt: skip
+
+
+def edges(job: Job, sheet: str) -> tuple[set[float], set[float]]:
+    """Tops and feet of both pages."""
+    layout = job.sheets_by_id[sheet].layout
+    middle = layout.width_mm / 2
+    boxes = [page_box(opening) for opening in layout.openings()]
+    sides = [[box for box in boxes if ((box.left + box.right) / 2 > middle) == right] for right in (False, True)]
+    return (
+        {round(min(box.top for box in side), 0) for side in sides if side},
+        {round(max(box.bottom for box in side), 0) for side in sides if side},
+    )
+
+
+def check_sound(job: Job, sheet: str) -> None:
+    """Nothing overlaps, nothing is cropped beyond what was allowed, no photo lies without an opening or twice."""
+    layout, filling = job.sheets_by_id[sheet].layout, job.editions[0].filling(sheet)
+    assert set(filling.placements) == set(layout.openings_by_id)
+    assert len(set(filling.photos())) == len(filling.placements)
+    boxes = [page_box(opening) for opening in layout.openings()]
+    for n, box in enumerate(boxes):
+        for other in boxes[n + 1 :]:
+            across = min(box.right, other.right) - max(box.left, other.left)
+            down = min(box.bottom, other.bottom) - max(box.top, other.top)
+            assert across < 0.1 or down < 0.1
+    for name, lies in filling.placements.items():
+        assert crop_share(layout.openings_by_id[name], job.pile.by_id[lies.photo], lies) < 0.101
+
+
+def test_a_photo_taken_out_and_one_added_leave_the_others_on_their_pages_and_in_line(laid: tuple[Job, Job]) -> None:
+    job = laid[1]
+    sheet = spread_of(job, 6)
+    filling = job.editions[0].filling(sheet.id)
+    pages = [{photo for _, photo in openings_on_page(sheet, filling, page)} for page in (0, 1)]
+    gone = next(iter(pages[0]))
+    out = apply(job, ComposeSheet(sheet=sheet.id, remove=(gone,)))
+    extra = next(photo for photo in job.photos if photo.id not in filling.photos())
+    more = apply(out, ComposeSheet(sheet=sheet.id, add=(extra.id,), page=1))
+    for after, expected in ((out, [pages[0] - {gone}, pages[1]]), (more, [pages[0] - {gone}, pages[1] | {extra.id}])):
+        laid_sheet, now = after.sheets_by_id[sheet.id], after.editions[0].filling(sheet.id)
+        assert [{photo for _, photo in openings_on_page(laid_sheet, now, page)} for page in (0, 1)] == expected
+        check_sound(after, sheet.id)
+        tops, feet = edges(after, sheet.id)
+        assert (len(tops), len(feet)) == (1, 1)
+    assert [f.sentence for f in check_job(more) if f.severity == "stop"] == []
+    # Who stays keeps the opening and its frame; words stay.
+    for opening in sheet.layout.openings():
+        photo = filling.photo_in(opening.id)
+        if photo != gone:
+            assert more.editions[0].filling(sheet.id).photo_in(opening.id) == photo
+            assert more.sheets_by_id[sheet.id].layout.openings_by_id[opening.id].border == opening.border
+    assert more.sheets_by_id[sheet.id].layout.texts_by_id.keys() == sheet.layout.texts_by_id.keys()
+
+
+def test_a_photo_becomes_larger_and_smaller_and_stays_the_largest(laid: tuple[Job, Job]) -> None:
+    job = laid[1]
+    sheet = spread_of(job, 6)
+    before = areas(job, sheet.id)
+    photo = sorted(before, key=before.__getitem__)[len(before) // 2]
+    larger = apply(job, ComposeSheet(sheet=sheet.id, how="larger", photo=photo))
+    assert areas(larger, sheet.id)[photo] >= 1.2 * before[photo]
+    check_sound(larger, sheet.id)
+    smaller = apply(larger, ComposeSheet(sheet=sheet.id, how="smaller", photo=photo))
+    assert areas(smaller, sheet.id)[photo] <= 0.84 * areas(larger, sheet.id)[photo]
+    # Whoever made it the largest finds it so after the next change.
+    hero = larger
+    for _ in range(6):
+        sizes = areas(hero, sheet.id)
+        if max(sizes, key=sizes.__getitem__) == photo and sizes[photo] >= 1.6 * median(sizes.values()):
+            break
+        hero = apply(hero, ComposeSheet(sheet=sheet.id, how="larger", photo=photo))
+    other = next(held for held in before if held != photo)
+    sizes = areas(apply(hero, ComposeSheet(sheet=sheet.id, remove=(other,))), sheet.id)
+    assert max(sizes, key=sizes.__getitem__) == photo
+
+
+def test_air_is_more_and_less_and_the_spread_the_other_way_round(laid: tuple[Job, Job]) -> None:
+    job = laid[1]
+    sheet = spread_of(job, 5)
+    total = sum(areas(job, sheet.id).values())
+    more = apply(job, ComposeSheet(sheet=sheet.id, how="more_air"))
+    assert sum(areas(more, sheet.id).values()) <= 0.94 * total
+    less = apply(more, ComposeSheet(sheet=sheet.id, how="less_air"))
+    assert sum(areas(less, sheet.id).values()) >= 1.06 * sum(areas(more, sheet.id).values())
+    for after in (more, less):
+        check_sound(after, sheet.id)
+    turned = apply(job, ComposeSheet(sheet=sheet.id, how="mirror"))
+    check_sound(turned, sheet.id)
+    assert areas(turned, sheet.id) == pytest.approx(areas(job, sheet.id), abs=0.1)
+    width = sheet.layout.width_mm
+    for opening in sheet.layout.openings():
+        was, box = page_box(opening), page_box(turned.sheets_by_id[sheet.id].layout.openings_by_id[opening.id])
+        assert (box.left, box.right) == pytest.approx((width - was.right, width - was.left), abs=0.01)
+        assert (box.top, box.bottom) == pytest.approx((was.top, was.bottom), abs=0.01)
+    again = apply(turned, ComposeSheet(sheet=sheet.id, how="mirror"))
+    assert areas(again, sheet.id) == pytest.approx(areas(job, sheet.id), abs=0.1)
+
+
+def test_designs_that_are_offered_can_be_chosen_and_are_told_apart(laid: tuple[Job, Job]) -> None:
+    job = laid[1]
+    sheet = spread_of(job, 5)
+    offered = [choice for choice in suggestions(job, sheet, job.editions[0]) if choice.source == "computed"]
+    assert len(offered) == 12
+    assert len({choice.name for choice in offered}) >= 4
+    for choice in offered:
+        after = apply(job, ComposeSheet(sheet=sheet.id, pages=choice.pages))
+        check_sound(after, sheet.id)
+        assert after.sheets_by_id[sheet.id].layout == choice.layout
+        again = suggestions(after, after.sheets_by_id[sheet.id], after.editions[0])
+        assert sum(other.now for other in again) <= 1
+    with pytest.raises(EditRefused, match="Other photos lie on this sheet now"):
+        other = next(s for s in job.sheets if s.role == "spread" and s.id != sheet.id)
+        apply(job, ComposeSheet(sheet=other.id, pages=offered[0].pages))
+
+
+def test_what_is_pinned_stays_and_the_other_page_hangs_from_its_lines(laid: tuple[Job, Job]) -> None:
+    job = laid[1]
+    sheet = spread_of(job, 6)
+    filling = job.editions[0].filling(sheet.id)
+    left, right = (openings_on_page(sheet, filling, page) for page in (0, 1))
+    pinned = apply(job, Pin(sheet=sheet.id, openings=(left[0][0].id,), pinned=True))
+    after = apply(pinned, ComposeSheet(sheet=sheet.id, remove=(right[0][1],)))
+    layout = after.sheets_by_id[sheet.id].layout
+    assert all(layout.openings_by_id[opening.id] == opening for opening, _ in left)
+    fixed, box = (
+        page_box(left[0][0]),
+        [page_box(o) for o, _ in openings_on_page(after.sheets_by_id[sheet.id], filling, 1)],
+    )
+    assert min(b.top for b in box) == pytest.approx(fixed.top, abs=0.7)
+    for edit, sentence in (
+        (ComposeSheet(sheet=sheet.id, add=(job.photos[0].id,), page=0), "pinned on this page"),
+        (ComposeSheet(sheet=sheet.id, how="larger", photo=left[0][1]), "stays as it is"),
+        (ComposeSheet(sheet=sheet.id, remove=("f" * 16,)), "does not lie on this sheet"),
+        (ComposeSheet(sheet="cover", how="anew"), "keep their layout"),
+    ):
+        with pytest.raises(EditRefused, match=sentence):
+            apply(pinned, edit)
+    both = apply(pinned, Pin(sheet=sheet.id, openings=(right[0][0].id,), pinned=True))
+    with pytest.raises(EditRefused, match="pinned or locked"):
+        apply(both, ComposeSheet(sheet=sheet.id))
+
+
+def test_what_a_hand_has_fitted_goes_along(laid: tuple[Job, Job]) -> None:
+    job = laid[1]
+    sheet = spread_of(job, 6)
+    name, lies = next(iter(job.editions[0].filling(sheet.id).placements.items()))
+    fitted = Place(sheet=sheet.id, opening=name, fit="cover", centre=(0.5, 0.5), zoom=1.4, turn_deg=3.0, mirror=True)
+    closer = apply(job, fitted)
+    gone = next(held for held in job.editions[0].filling(sheet.id).photos() if held != lies.photo)
+    after = apply(closer, ComposeSheet(sheet=sheet.id, remove=(gone,))).editions[0].filling(sheet.id).placements[name]
+    assert (after.photo, after.zoom, after.turn_deg, after.mirror) == (lies.photo, 1.4, 3.0, True)
+
+
+def test_another_edition_keeps_its_photos_in_the_openings_that_stay(laid: tuple[Job, Job]) -> None:
+    job = laid[1]
+    sheet = spread_of(job, 6)
+    filling = job.editions[0].filling(sheet.id)
+    known = job.photos
+    theirs = {name: Placement(photo=known[n].id) for n, name in enumerate(sheet.layout.openings_by_id)}
+    two = Edition(id="two", name="Two", fillings={sheet.id: filling.copy_with(placements=theirs)})
+    both = job.copy_with(editions=(*job.editions, two))
+    gone = next(iter(sheet.layout.openings_by_id))
+    after = apply(both, ComposeSheet(sheet=sheet.id, remove=(filling.photo_in(gone),)))
+    here = after.edition("two").filling(sheet.id)
+    assert {name: lies.photo for name, lies in here.placements.items()} == {
+        name: lies.photo for name, lies in theirs.items() if name != gone
+    }
+
+
+def filled(job: Job) -> Job:
+    """A job of one sheet with a photo in every opening."""
+    job, sheet = job.copy_with(pile=job.pile.copy_with(photos=photos(40))), job.sheets[0]
+    for n, name in enumerate(sheet.layout.openings_by_id):
+        job = apply(job, Put(sheet=sheet.id, opening=name, photo=job.photos[n].id))
+    return job
+
+
+def test_a_board_of_photos_is_composed_within_what_its_openings_take(job_of: Callable[[str], Job]) -> None:
+    job = filled(job_of("storyboard-sixteen-16x20"))
+    sheet = job.sheets[0]
+    before = box_around([page_box(opening) for opening in sheet.layout.openings()])
+    for edit, count in (
+        (ComposeSheet(sheet=sheet.id, add=(job.photos[30].id, job.photos[31].id)), 18),
+        (ComposeSheet(sheet=sheet.id, remove=tuple(photo.id for photo in job.photos[:7])), 9),
+        (ComposeSheet(sheet=sheet.id, how="larger", photo=job.photos[3].id), 16),
+    ):
+        after = apply(job, edit)
+        check_sound(after, sheet.id)
+        layout = after.sheets_by_id[sheet.id].layout
+        assert len(layout.openings_by_id) == count
+        around = box_around([page_box(opening) for opening in layout.openings()])
+        for inner, outer in ((around.left, before.left), (around.top, before.top)):
+            assert inner >= outer - 0.1
+        for inner, outer in ((around.right, before.right), (around.bottom, before.bottom)):
+            assert inner <= outer + 0.1
+        assert layout.texts_by_id == sheet.layout.texts_by_id
+
+
+def test_words_among_the_photos_and_shapes_that_are_none_are_left_alone(job_of: Callable[[str], Job]) -> None:
+    for template, sentence in (
+        ("card-birthday", "lies among the photos"),
+        ("collage-heart", "rectangles that lie straight"),
+    ):
+        job = filled(job_of(template))
+        with pytest.raises(EditRefused, match=sentence):
+            apply(job, ComposeSheet(sheet=job.sheets[0].id))
+        assert not [one for one in suggestions(job, job.sheets[0], job.editions[0]) if one.source == "computed"]
+
+
+def test_each_has_a_label_of_its_own(laid: tuple[Job, Job]) -> None:
+    job = laid[1]
+    sheet = spread_of(job, 5)
+    photo = next(iter(job.editions[0].filling(sheet.id).photos()))
+    hows = ("anew", "larger", "smaller", "more_air", "less_air", "mirror")
+    edits = [ComposeSheet(sheet=sheet.id, how=how, photo=photo) for how in hows]
+    edits += [ComposeSheet(sheet=sheet.id, add=(photo,)), ComposeSheet(sheet=sheet.id, remove=(photo,))]
+    assert len({label(job, edit) for edit in edits}) == len(edits)
+    spanned = apply(job, SpanOver(sheet=sheet.id, photo=photo, openings=tuple(sheet.layout.openings_by_id)[:2]))
+    with pytest.raises(EditRefused, match="runs on through"):
+        apply(spanned, ComposeSheet(sheet=sheet.id))
