@@ -48,6 +48,7 @@ def main() -> None:
         crowd = large.crowd(folder / "crowd")
     few, script, many = books.laid_out(200, 40), books.plain_script(200, 40), books.laid_out(2000, 200)
     whole = books.looked_at_and_laid_out(200, 40)
+    by_hand = books.recomposed(120, 40)
     (seconds, peak), base, hard = times["sutaru"], times["floor"][0], times["hard_floor"][0]
     rows = [
         *whole_processes,
@@ -112,6 +113,13 @@ def main() -> None:
         ),
         ("  95th percentile", f"{crowd['edit_ms']:.0f} ms", "", "under 200 ms"),
         *book_rows(few, books.laid_out(200, 40, 0.0), script, many, whole),
+        (
+            "A spread of about 6 photos composed anew, median; p95",
+            f"{by_hand['median']:.0f}; {by_hand['p95']:.0f} ms",
+            "",
+            "100 ms",
+        ),
+        ("  its layouts drawn up, p95", f"{by_hand['offered p95']:.0f} ms", "", ""),
         *lists.rows(),
         *posters.rows(),
         *press.rows(rounds),

@@ -15,12 +15,13 @@ from PIL import Image
 
 from sutaru.core.arranging.aligning import page_box
 from sutaru.core.books.book import plan_of
+from sutaru.core.books.layout_suggestions import suggestions
 from sutaru.core.books.photo_choice import photo_worth
 from sutaru.core.books.plan import Wishes
 from sutaru.core.document import Flat, Job, Layout, Opening, Photo, Placement
 from sutaru.core.document.shapes import Rectangle
 from sutaru.core.edits.apply import apply
-from sutaru.core.edits.kinds import LayBook
+from sutaru.core.edits.kinds import ComposeSheet, LayBook
 from sutaru.core.fitting import crop_share, cuts
 from sutaru.demo.scenes import SCENES, picture
 from sutaru.work.tasks import look_at
@@ -81,6 +82,26 @@ def looks_of(job: Job) -> dict[str, float]:
         again += design in before[-3:]
         before.append(design)
     return {"agree": agree / max(1, edges), "heroes": heroes, "best": best, "spreads": len(spreads), "again": again}
+
+
+def recomposed(count: int, pages: int) -> dict[str, float]:
+    """Milliseconds in which each spread of a book is composed anew, a photo of it taken out: the median, and of 95 in 100; and in
+    which its layouts are drawn up."""
+    job = book(photos(count), pages=pages)
+    job = apply(job, LayBook(plan=plan_of(job, Wishes(pages=pages)), theme=SHELF.themes["shoreline"]))
+    edition, taken, offered = job.editions[0], [], []
+    for sheet in job.sheets:
+        held = list(edition.filling(sheet.id).photos())
+        if sheet.role != "spread" or len(held) < 2:
+            continue
+        start = time.perf_counter()
+        apply(job, ComposeSheet(sheet=sheet.id, remove=(held[0],)))
+        taken.append(1000 * (time.perf_counter() - start))
+        start = time.perf_counter()
+        suggestions(job, sheet, edition)
+        offered.append(1000 * (time.perf_counter() - start))
+    most, drawn = (sorted(times)[int(0.95 * len(times))] for times in (taken, offered))
+    return {"median": median(taken), "p95": most, "offered p95": drawn}
 
 
 def looked_at_and_laid_out(count: int, pages: int) -> float:

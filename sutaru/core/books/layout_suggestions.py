@@ -1,17 +1,18 @@
 """One sheet laid out anew: layouts that suit the photos it has, and photos that go along into another layout."""
 
-from collections.abc import Iterable
+import math
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from ..arranging.new_layers import fresh_id
 from ..arranging.sizing import resize_layout
-from ..document import Edition, Filling, Job, Layout, Opening, Placement, Sheet, Template
+from ..document import Edition, Filling, Job, Layout, Opening, Photo, Placement, Sheet, Template
 from ..errors import EditRefused
 from ..fitting import assign_photos, clamp_placement, first_placement, reading_order
 from ..geometry import outlines
 from .plan import PagePlan
-from .recomposing import is_now, lay_design, offered_designs, replace_openings
+from .recomposing import is_now, layout_of, offered_designs, replace_openings
 from .sheet_rooms import read_sheet
 from .trees import Rect
 
@@ -71,16 +72,19 @@ def suggestions(job: Job, sheet: Sheet, edition: Edition, shelf: Iterable[Templa
     suggested = _suggest_designs(job, sheet, edition)
     places_known = {_places(other_sheet.layout) for other_sheet in suggested}
 
-    def move_into(layout: Layout) -> Filling:
-        return move_photos_along(job, sheet, layout, filling)
-
     def offer(source: Literal["computed", "book", "shelf"], name: str, layout: Layout) -> None:
         places = _places(layout)
         if places not in places_known:
             places_known.add(places)
             dressed = _dress_as(layout, sheet.layout)
             suggested.append(
-                Suggestion(source, name, dressed, places == places_now, _photos_in(dressed, move_into(dressed)))
+                Suggestion(
+                    source,
+                    name,
+                    dressed,
+                    places == places_now,
+                    _likely_photos(dressed, [known[photo] for photo in held]),
+                )
             )
 
     for other in job.sheets:
@@ -107,16 +111,22 @@ def _suggest_designs(job: Job, sheet: Sheet, edition: Edition) -> list[Suggestio
         return []
     suggested = []
     for design in offered_designs(now):
-        after = lay_design(job, sheet, edition, now, design)
-        layout, filling = after.sheets_by_id[sheet.id].layout, after.edition(edition.id).filling(sheet.id)
-        photos = _photos_in(layout, filling)
+        layout, photo_in = layout_of(sheet, edition.filling(sheet.id), now, design)
+        stays = edition.filling(sheet.id).photo_in
+        photos = tuple(photo_in.get(opening.id) or stays(opening.id) for opening in reading_order(layout))
         suggested.append(Suggestion("computed", design.name, layout, is_now(design, now), photos, design.pages))
     return suggested
 
 
-def _photos_in(layout: Layout, filling: Filling) -> tuple[str, ...]:
-    """Ids of the photos in a layout's openings, in reading order; "" for none."""
-    return tuple(filling.photo_in(opening.id) for opening in reading_order(layout))
+def _likely_photos(layout: Layout, photos: Sequence[Photo]) -> tuple[str, ...]:
+    """Ids of the photos that come into a layout's openings, in reading order, as their shapes suit; "" for none."""
+    left, chosen = list(photos), list[str]()
+    for opening in reading_order(layout):
+        ratio = _ratio(opening)
+        best = min(left, key=lambda photo: abs(math.log(photo.width / photo.height / ratio)), default=None)
+        chosen.append(best.id if best else "")
+        left = [photo for photo in left if photo is not best]
+    return tuple(chosen)
 
 
 def _shape_is(first: Layout, other: Layout) -> bool:

@@ -25,8 +25,11 @@ _LARGER, _SMALLER, _AIRIER, _FULLER = 1.2, 0.84, 0.94, 1.06  # in area, from whi
 
 
 def offered_designs(now: SheetPhotos) -> list[Design]:
-    """Designs for the photos that lie on a sheet, the best first."""
-    return pick_unlike(compose(now.rooms, now.photos, now.page_of, now.hero), OFFERED)
+    """Designs for the photos that lie on a sheet, the best first; the one that it has is among them."""
+    designs = compose(now.rooms, now.photos, now.page_of, now.hero)
+    picked = pick_unlike(designs, OFFERED)
+    present = next((design for design in designs if is_now(design, now)), None)
+    return picked if present is None or present in picked else [present, *picked[: OFFERED - 1]]
 
 
 def is_now(design: Design, now: SheetPhotos) -> bool:
@@ -98,12 +101,9 @@ _REFUSALS: dict[str, tuple[str, str]] = {
 }
 
 
-def lay_design(job: Job, sheet: Sheet, edition: Edition, now: SheetPhotos, design: Design) -> Job:
-    """The job with a sheet in a design. Openings stay with their photos; what another edition has in an opening that stays,
-    stays in it, and goes back to its pile where the opening is gone."""
-    known, before = job.pile.by_id, sheet.layout
-    filling = edition.filling(sheet.id)
-    gone = {opening.id for opening in now.openings}
+def layout_of(sheet: Sheet, filling: Filling, now: SheetPhotos, design: Design) -> tuple[Layout, dict[str, str]]:
+    """A sheet's layout in a design, and the id of the photo in each of its openings. Openings stay with their photos."""
+    before, gone = sheet.layout, {opening.id for opening in now.openings}
     opening_of = {filling.photo_in(opening.id): opening for opening in reversed(now.openings)}
     taken, like = before.ids() | set(filling.layer_ids()), next(iter(now.openings), None)
     laid: list[Opening] = []
@@ -113,10 +113,21 @@ def lay_design(job: Job, sheet: Sheet, edition: Edition, now: SheetPhotos, desig
         taken.add(identity)
         laid.append(_opening(identity, rect, was, None if photo in design.run_off else was or like))
     layout = before.copy_with(layers=replace_openings(before.layers, gone, laid), order=())
-    layout = _hide_covered_numbers(layout)
+    return _hide_covered_numbers(layout), dict(zip((opening.id for opening in laid), design.photos, strict=True))
+
+
+def lay_design(job: Job, sheet: Sheet, edition: Edition, now: SheetPhotos, design: Design) -> Job:
+    """The job with a sheet in a design. What another edition has in an opening that stays, stays in it, and goes back to its pile
+    where the opening is gone."""
+    known, before, filling = job.pile.by_id, sheet.layout, edition.filling(sheet.id)
+    layout, photo_in = layout_of(sheet, filling, now, design)
+    gone = {opening.id for opening in now.openings}
+    laid = [layout.openings_by_id[name] for name in photo_in]
     placements = {
-        opening.id: _placement(before, layout, opening_of.get(photo), opening, known[photo], filling)
-        for opening, photo in zip(laid, design.photos, strict=True)
+        name: _placement(
+            before, layout, before.openings_by_id.get(name), layout.openings_by_id[name], known[photo], filling
+        )
+        for name, photo in photo_in.items()
     }
     away = gone - placements.keys()
 

@@ -21,12 +21,14 @@ _HERO, _LITTLE = (
 )  # by how much more a photo counts that is to be the largest; what one counts that is not to be large
 _LIVELY = 0.6
 _MANY = 6  # photos of a page from which on its block takes all the height there is
+_FEW = 8  # photos up to which others are tried at the ends, where a picture may run off
 _OFF_MIDDLE = 2  # photos by which one page may have more than its half
 _EACH, _COLUMN = 3, 4  # ways of each page that are combined; photos of a column
 # Costs: a photo that changes its page, a page without photos, photos of which nothing is cropped, one that is to be the
 # largest and is not.
 # And a photo that is much the largest, where others say clearly more.
 _MOVED, _EMPTY, _UNCROPPED, _LESSER, _UNEARNED = 0.12, 0.8, 0.25, 0.8, 0.35
+_REORDERED = 0.1  # photos of a page in another order
 _MUCH, _CLEARLY = 1.6, 0.3
 _WHOLE = {BLEED: 0.35, EDGE: 0.45, WIDE: 0.2, SPREAD: 0.0, ACROSS: 0.2}
 _SAME_MM = 1.0  # designs whose photos lie no farther apart are one
@@ -123,14 +125,14 @@ def compose(
     known = {photo.id: photo for photo in photos}
     designs: dict[tuple[tuple[int, ...], ...], Design] = {}
     trees = Trees(rooms.gap_mm)
-    for order, only_bold in _orders(photos, hero):
+    for order, only_bold, dear in _orders(photos, page_now, hero):
         for cost, pages in _Search(rooms, order, trees, hero, little).ways(only_bold):
             moved = sum(
                 page_now.get(photo, n) != n for n, page in enumerate(pages) if page.shape not in (ACROSS, SPREAD)
                 for photo in page.photos
             )  # fmt: skip
             try:
-                design = design_of(rooms, pages, known, cost + _MOVED * moved)
+                design = design_of(rooms, pages, known, cost + dear + _MOVED * moved)
             except ValueError:
                 continue
             design = replace(design, cost=design.cost + _largest_cost(design, known, hero))
@@ -165,15 +167,23 @@ def pick_unlike(designs: Sequence[Design], count: int) -> list[Design]:
     return [designs[n] for n in chosen]
 
 
-def _orders(photos: Sequence[Photo], hero: str) -> Iterator[tuple[list[Photo], bool]]:
-    """Photos in the orders that are tried; and whether only for pictures that run off."""
-    yield list(photos), False
-    chosen = [photo for photo in photos if photo.id == hero] or sorted(photos, key=photo_worth)[-2:]
+def _orders(
+    photos: Sequence[Photo], page_now: Mapping[str, int], hero: str
+) -> Iterator[tuple[list[Photo], bool, float]]:  # fmt: skip
+    """Photos in the orders that are tried; whether only for pictures that run off; and what the order costs."""
+    yield list(photos), False, 0.0
+    if len(photos) <= _FEW:  # on each page upright ones first, or last
+        for sign in (1, -1):
+            by_shape = sorted(photos, key=lambda photo: (page_now.get(photo.id, 2), sign * photo.width / photo.height))
+            if by_shape != list(photos):
+                yield by_shape, False, _REORDERED
+    tried = sorted(photos, key=photo_worth)[-2:] if len(photos) <= _FEW else []
+    chosen = [photo for photo in photos if photo.id == hero] or tried
     for photo in chosen:
         rest = [other for other in photos if other is not photo]
         for order in ([photo, *rest], [*rest, photo]):
             if order != list(photos):
-                yield order, photo.id != hero
+                yield order, photo.id != hero, 0.0
 
 
 class _Search:

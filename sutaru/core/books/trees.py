@@ -15,7 +15,7 @@ import re
 from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any
 
 import numpy as np
@@ -49,6 +49,7 @@ def text(tree: Tree) -> str:
 _TOKEN = re.compile(r"\d+|[rc(),]")
 
 
+@lru_cache(4096)
 def parse_tree(written: str) -> Tree:
     """The tree of its text. Raises ValueError when it is none, or its leaves are not numbered 0, 1, 2 ...
 

@@ -111,6 +111,12 @@ def compose_sheet(job: Job, edit: ComposeSheet) -> Job:
     now = read_sheet(job, sheet, edition.filling(sheet.id))
     if edit.pages is not None:
         return lay_design(job, sheet, edition, now, chosen_design(now, edit.pages))
+    empty = len(now.openings) - len(now.photos)
+    if empty and not job.book:  # they are there to be filled; in a book there are as many as there are photos
+        raise EditRefused(
+            f"{count(empty, 'opening')} on this sheet {'is' if empty == 1 else 'are'} empty.",
+            "Fill them first, or choose a layout for the photos there are.",
+        )
     if edit.how in ("larger", "smaller") and edit.photo not in now.page_of:
         raise EditRefused("This photo does not lie on this sheet, or stays as it is.", "Choose another one.")
     missing = set(edit.remove) - now.page_of.keys()
@@ -119,6 +125,8 @@ def compose_sheet(job: Job, edit: ComposeSheet) -> Job:
             "This photo does not lie on this sheet, or stays as it is.", "Look at the sheet as it is now."
         )
     add = [lookups.photo(job.pile, photo) for photo in dict.fromkeys(edit.add)]
+    if add and all(photo.id in now.page_of and photo.id not in edit.remove for photo in add):
+        raise EditRefused("It lies on this sheet already.", "Add another photo.")
     if not now.page_of and not add:
         raise EditRefused("There is no photo on this sheet.", "Put photos on it first.")
     design = choose_design(now, edit.how, edit.photo, add, edit.remove, edit.page)

@@ -1,12 +1,13 @@
 import { Button, SegmentedControl } from "@mantine/core";
-import { useDocumentTitle, useWindowEvent } from "@mantine/hooks";
-import { useEffect, useRef, useState } from "react";
+import { useDocumentTitle } from "@mantine/hooks";
+import { useEffect, useState } from "react";
 import { Link } from "wouter";
-import { type Figures, type Panel, sheetPicture, type Text, thumb } from "../api/client";
-import { Layouts } from "../book/Layouts";
+import { type Figures, type Panel, sheetPicture, type Text } from "../api/client";
+import { Layouts, LayoutsButton } from "../book/Layouts";
+import { dropOnSheet } from "../book/layouts";
 import { Panels } from "../card/Panels";
 import { editionIn, jobAddress } from "../editing/addresses";
-import { held } from "../editing/fitting";
+import { useChange } from "../editing/changes";
 import { useJobStore } from "../editing/jobs";
 import { heldView, useBench } from "../editing/store";
 import { leaves, type View } from "../editing/view";
@@ -33,6 +34,7 @@ import css from "./bench.module.css";
 import { Editions } from "./Editions";
 import { FillMenu, PreviewBar } from "./FillMenu";
 import { Findings } from "./Findings";
+import { InHand } from "./InHand";
 import { JobName } from "./JobName";
 import { Kept } from "./Kept";
 import { KEYS, SCOPES, WITH_THE_MOUSE } from "./keys";
@@ -83,6 +85,7 @@ function Loaded({ state }: { state: View }) {
     panelOf,
     unit: chosen,
     notes,
+    layouts,
     set,
   } = usePicked(
     useBench,
@@ -98,6 +101,7 @@ function Loaded({ state }: { state: View }) {
     "panelOf",
     "unit",
     "notes",
+    "layouts",
     "set",
   );
   const texts = leaves(state.layout).filter((layer): layer is Text => layer.kind === "text");
@@ -105,6 +109,7 @@ function Loaded({ state }: { state: View }) {
   const bring = useImport(state.id);
   const [dates, setDates] = useState(false);
   const [figures, setFigures] = useState<Figures>();
+  const { edit } = useChange(state);
   const byKeys = useKeys(state);
   const { openingActions, sheetActions, layerMenu } = useBenchActions(state, byKeys);
   useScreenActions(() => [
@@ -174,6 +179,7 @@ function Loaded({ state }: { state: View }) {
           {/* biome-ignore lint/a11y/noStaticElementInteractions: what lies in it is what is pressed */}
           <div
             className={css.sheet}
+            onDrop={(event) => dropOnSheet(state, edit, event)}
             onContextMenu={(event) => {
               if (event.target instanceof Element && event.target.closest("[data-stage]"))
                 openMenuAt(event, state.sheet.name, sheetActions());
@@ -239,7 +245,7 @@ function Loaded({ state }: { state: View }) {
                     </Button>
                   )}
                   <Panels state={state} />
-                  <Layouts state={state} />
+                  <LayoutsButton state={state} />
                   <Button
                     component={Link}
                     variant="default"
@@ -293,7 +299,7 @@ function Loaded({ state }: { state: View }) {
             lower={details}
           />
         </div>
-        {walk ? <WalkStrip state={state} /> : <Pile state={state} />}
+        {walk ? <WalkStrip state={state} /> : layouts ? <Layouts state={state} /> : <Pile state={state} />}
         <PhotoRoom state={state} />
         {dates && <CalendarDialog state={state} onClose={() => setDates(false)} />}
         {hand && <InHand state={state} />}
@@ -367,31 +373,5 @@ function SheetViewMenu() {
         },
       ]}
     />
-  );
-}
-
-/** What the hand holds follows the pointer. */
-function InHand({ state }: { state: View }) {
-  const hand = useBench((bench) => bench.hand);
-  const box = useRef<HTMLDivElement>(null);
-  useWindowEvent("pointermove", (event) => {
-    if (!box.current) return;
-    box.current.style.transform = `translate(${event.clientX + 14}px, ${event.clientY + 14}px)`;
-    box.current.style.visibility = "visible";
-  });
-  const photo =
-    hand?.kind === "photos"
-      ? state.photo.get(hand.photos[0] ?? "")
-      : hand && held(state, hand.opening)?.photo;
-  if (!photo) return null;
-  return (
-    <div className={css.hand} ref={box} role="status">
-      <img src={thumb(photo)} alt={`Picked up: ${photo.name}`} />
-      <span className="num">
-        {hand?.kind === "photos" && hand.photos.length > 1
-          ? `Placing ${hand.photos.length} photos. X skips, Esc cancels.`
-          : "Click an opening. Esc cancels."}
-      </span>
-    </div>
   );
 }

@@ -2,6 +2,7 @@
 import type { MouseEvent } from "react";
 import { useLocation } from "wouter";
 import type { Row, Text } from "../api/client";
+import { compose } from "../book/layouts";
 import { editionIn, jobAddress } from "../editing/addresses";
 import { useChange } from "../editing/changes";
 import { allSelected, useBench } from "../editing/store";
@@ -41,8 +42,15 @@ export function useBenchActions(state: View, byKeys: (scopes: readonly Scope[]) 
   const sheetActions = (): Action[] => {
     const to = (label: string, place: "dispatch" | "plan" | "workshop") =>
       goTo(label, jobAddress(state.id, { sheet: state.sheet.id, edition: editionIn(state) }, place), go);
+    const composing: Action[] = [
+      { label: "Layouts", run: () => set({ layouts: true }), starts: true },
+      { label: "Mirror layout", run: () => compose(state, edit, { how: "mirror" }) },
+      { label: "More air", run: () => compose(state, edit, { how: "more_air" }) },
+      { label: "Less air", run: () => compose(state, edit, { how: "less_air" }) },
+    ];
     return [
       ...inGroups(byKeys(["bench"]), OF_THE_SHEET),
+      ...composing,
       { ...to("Edit layout", "workshop"), starts: true },
       ...(state.sheets.length > 1 ? [to("Flat plan", "plan")] : []),
       to("Dispatch", "dispatch"),
@@ -75,8 +83,9 @@ export function useBenchActions(state: View, byKeys: (scopes: readonly Scope[]) 
 export const OF_A_PHOTO = [
   ["Swap with another opening", "Crop and straighten", "Retouch"],
   ["Whole photo, or cover", "Mirror", "Reset fit", "Show keep areas in frame"],
+  ["Make larger on the sheet", "Make smaller on the sheet"],
   ["Pin, or unpin", "Resolution over the opening"],
-  ["Clear"],
+  ["Clear", "Take off the sheet"],
 ];
 const OF_NONE = [["Pin, or unpin"]];
 export const OF_THE_SHEET = [

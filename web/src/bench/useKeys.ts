@@ -1,6 +1,6 @@
 /** The keys of the bench, by the table: what each of its commands does. */
 import { useCallback, useEffect, useRef } from "react";
-import { tryNext } from "../book/layouts";
+import { compose, tryNext } from "../book/layouts";
 import { useChange } from "../editing/changes";
 import { held, useFitting } from "../editing/fitting";
 import { jobStore } from "../editing/jobs";
@@ -57,6 +57,10 @@ export function useKeys(view: View): (scopes: readonly Scope[]) => Action[] {
       }
       latest.current[which]();
     };
+    const changeSize = (how: "larger" | "smaller") => {
+      const photo = now()?.photo.id;
+      if (photo) compose(latest.current.view, latest.current.edit, { how, photo });
+    };
     const commands: Commands<(typeof KEYS)[number]> = {
       keepPreview: () => {
         const { preview } = useBench.getState();
@@ -85,9 +89,10 @@ export function useKeys(view: View): (scopes: readonly Scope[]) => Action[] {
         if (hand) set({ hand: skipped(hand) });
       },
       letGo: () => {
-        const { floorOf, hand, pileHigh } = useBench.getState();
+        const { floorOf, hand, layouts, pileHigh } = useBench.getState();
         if (floorOf) set({ floorOf: undefined });
         else if (pileHigh && !hand) set({ pileHigh: 0 });
+        else if (layouts && !hand) set({ layouts: false });
         else set(hand ? { hand: undefined } : { selected: undefined });
       },
       fit: ({ key, shiftKey }) => {
@@ -119,6 +124,21 @@ export function useKeys(view: View): (scopes: readonly Scope[]) => Action[] {
         const chosen = new Set(allSelected(useBench.getState()));
         const filled = latest.current.view.rows.filter((row) => chosen.has(row.opening) && row.photo);
         if (filled.length) latest.current.clear(filled.map((row) => row.opening));
+      },
+      larger: () => changeSize("larger"),
+      smaller: () => changeSize("smaller"),
+      takeOff: () => {
+        const chosen = new Set(allSelected(useBench.getState()));
+        const { view, edit } = latest.current;
+        const remove = view.rows.flatMap((row) => (chosen.has(row.opening) && row.photo ? [row.photo] : []));
+        if (remove.length) compose(view, edit, { remove });
+        set({ selected: undefined, also: [] });
+      },
+      addToSheet: () => {
+        const { hand } = useBench.getState();
+        if (hand?.kind !== "photos") return false;
+        compose(latest.current.view, latest.current.edit, { add: hand.photos });
+        set({ hand: undefined });
       },
       walk: () => {
         startWalk(latest.current.view, "all", useBench.getState().selected);

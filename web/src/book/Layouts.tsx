@@ -1,94 +1,151 @@
-import { Button, Popover } from "@mantine/core";
+import { ActionIcon, Button } from "@mantine/core";
+import IconArrowsMaximize from "@tabler/icons-react/icons/IconArrowsMaximize";
+import IconArrowsMinimize from "@tabler/icons-react/icons/IconArrowsMinimize";
+import IconFlipVertical from "@tabler/icons-react/icons/IconFlipVertical";
+import IconX from "@tabler/icons-react/icons/IconX";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { type LayoutChoice, thumb } from "../api/client";
 import { useChange } from "../editing/changes";
+import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import css from "./book.module.css";
-import { choices, current, give } from "./layouts";
+import { choices, compose, current, give } from "./layouts";
 
 const FROM = {
-  computed: "Suggested for these photos",
+  computed: "Composed",
   book: "From this job",
   shelf: "From the shelf",
 } as const;
-const HIGH = 54;
+const HIGH = 84;
 
-/** The layouts that suit the photos on the sheet in view, drawn small; one click gives it to the sheet. */
-export function Layouts({ state }: { state: View }) {
-  const [open, setOpen] = useState(false);
-  const { edit } = useChange(state);
-  const layouts = useQuery({ ...choices(state), enabled: open });
-  const all = layouts.data ?? [];
-  const now = current(state, all);
-  const ratio = state.layout.width_mm / state.layout.height_mm;
+/** Opens and closes the layouts of the sheet in view. */
+export function LayoutsButton({ state }: { state: View }) {
+  const open = useBench((bench) => bench.layouts);
+  const set = useBench((bench) => bench.set);
   if (!state.rows.length && !state.job.book) return null;
   return (
-    <Popover
-      position="bottom-end"
-      withArrow
-      shadow="md"
-      opened={open}
-      onChange={setOpen}
-      trapFocus
-      returnFocus
-    >
-      <Popover.Target>
-        <Button variant="default" size="compact-sm" aria-expanded={open} onClick={() => setOpen(!open)}>
-          Layouts
-        </Button>
-      </Popover.Target>
-      <Popover.Dropdown>
-        <div className={css.layouts}>
-          {layouts.data && !all.length && (
-            <p className={css.note}>No other layout fits. Put photos on the sheet first.</p>
-          )}
-          {(["computed", "book", "shelf"] as const).map((source) => {
-            const some = all.flatMap((one, which) => (one.source === source ? [{ one, which }] : []));
-            return (
-              some.length > 0 && (
-                <section key={source}>
-                  <h3>{FROM[source]}</h3>
-                  <div>
-                    {some.map(({ one, which }) => (
-                      <button
-                        key={which}
-                        type="button"
-                        aria-pressed={which === now}
-                        aria-label={`Layout ${which + 1}, ${one.name}`}
-                        title={one.name}
-                        onClick={() => give(state, all, which, edit)}
-                      >
-                        <svg
-                          width={HIGH * ratio}
-                          height={HIGH}
-                          viewBox={`0 0 ${ratio} 1`}
-                          role="presentation"
-                        >
-                          <rect width={ratio} height="1" fill="#fff" />
-                          {one.boxes.map((box) => {
-                            const [x, y, w, h] = box;
-                            return (
-                              <rect
-                                key={box.join(" ")}
-                                x={x * ratio}
-                                y={y}
-                                width={w * ratio}
-                                height={h}
-                                fill="#8d8d8d"
-                              />
-                            );
-                          })}
-                        </svg>
-                      </button>
-                    ))}
-                  </div>
-                </section>
-              )
-            );
-          })}
-          <p className={css.note}>L gives the sheet the next one, Shift L the one before. Photos go along.</p>
-        </div>
-      </Popover.Dropdown>
-    </Popover>
+    <Button variant="default" size="compact-sm" aria-expanded={open} onClick={() => set({ layouts: !open })}>
+      Layouts
+    </Button>
   );
+}
+
+/** Layouts that suit the photos on the sheet, drawn with them, in the place of the pile; what changes the one it has. */
+export function Layouts({ state }: { state: View }) {
+  const set = useBench((bench) => bench.set);
+  const { edit } = useChange(state);
+  const layouts = useQuery(choices(state));
+  const all = layouts.data ?? [];
+  const now = current(state, all);
+  const selected = useBench((bench) => bench.selected);
+  const photo = state.rows.find((row) => row.opening === selected)?.photo ?? "";
+  const close = () => set({ layouts: false });
+  const change = (how: "larger" | "smaller" | "more_air" | "less_air" | "mirror") =>
+    compose(state, edit, { how, photo: how === "larger" || how === "smaller" ? photo : "" });
+  return (
+    <section className={css.layouts} aria-label="Layouts">
+      <div className={css.layoutsBar}>
+        <strong>Layouts</strong>
+        <span className={css.hint}>
+          <kbd>L</kbd> the next one
+        </span>
+        <Button
+          size="compact-xs"
+          variant="default"
+          leftSection={<IconFlipVertical size={14} />}
+          onClick={() => change("mirror")}
+        >
+          Mirror layout
+        </Button>
+        <Button
+          size="compact-xs"
+          variant="default"
+          leftSection={<IconArrowsMinimize size={14} />}
+          onClick={() => change("more_air")}
+        >
+          More air
+        </Button>
+        <Button
+          size="compact-xs"
+          variant="default"
+          leftSection={<IconArrowsMaximize size={14} />}
+          onClick={() => change("less_air")}
+        >
+          Less air
+        </Button>
+        {photo && (
+          <>
+            <Button size="compact-xs" variant="default" onClick={() => change("larger")}>
+              Make photo larger
+            </Button>
+            <Button size="compact-xs" variant="default" onClick={() => change("smaller")}>
+              Make photo smaller
+            </Button>
+          </>
+        )}
+        <ActionIcon variant="default" aria-label="Close layouts" onClick={close} ml="auto">
+          <IconX size={16} />
+        </ActionIcon>
+      </div>
+      <div className={css.strip}>
+        {layouts.data && !all.length && (
+          <p className={css.note}>No other layout fits. Put photos on the sheet first.</p>
+        )}
+        {(["computed", "book", "shelf"] as const).map((source) => {
+          const some = all.flatMap((choice, which) => (choice.source === source ? [{ choice, which }] : []));
+          return (
+            some.length > 0 && (
+              <fieldset key={source}>
+                <legend>{FROM[source]}</legend>
+                {some.map(({ choice, which }) => (
+                  <button
+                    key={which}
+                    type="button"
+                    aria-pressed={which === now}
+                    aria-label={`Layout ${which + 1}, ${choice.name}`}
+                    title={choice.name}
+                    onClick={() => give(state, all, which, edit)}
+                  >
+                    <Preview state={state} choice={choice} />
+                  </button>
+                ))}
+              </fieldset>
+            )
+          );
+        })}
+      </div>
+    </section>
+  );
+}
+
+/** The sheet in a layout, with its photos. */
+function Preview({ state, choice }: { state: View; choice: LayoutChoice }) {
+  const { width_mm: wide, height_mm: high } = state.layout;
+  return (
+    <svg
+      width={(HIGH * wide) / high}
+      height={HIGH}
+      viewBox={`0 0 ${wide} ${high}`}
+      role="presentation"
+      style={{ background: groundOf(state) }}
+    >
+      {choice.boxes.map((box, index) => {
+        const [x, y, w, h] = box;
+        const place = { x: x * wide, y: y * high, width: w * wide, height: h * high };
+        const photo = state.photo.get(choice.photos[index] ?? "");
+        return photo ? (
+          <image key={box.join(" ")} {...place} href={thumb(photo)} preserveAspectRatio="xMidYMid slice" />
+        ) : (
+          <rect key={box.join(" ")} {...place} fill="#8d8d8d" />
+        );
+      })}
+    </svg>
+  );
+}
+
+/** The colour of the paper, or of what is laid under all. */
+function groundOf({ layout }: View): string {
+  const ground = layout.layers.find((layer) => layer.kind === "background");
+  const colour = ground && "colour" in ground ? String(ground.colour) : "#ffffff";
+  return colour.startsWith("#") ? colour : (layout.swatches?.[colour.replace(/^swatch /, "")] ?? "#ffffff");
 }

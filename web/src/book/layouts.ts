@@ -1,18 +1,22 @@
 /** Layouts that suit the photos on a sheet, and which of them comes next. They are asked for once for the same photos. */
-import { answer, api, type LayoutChoice } from "../api/client";
+import type { DragEvent } from "react";
+import { answer, api, type LayoutChoice, type StoredEdit } from "../api/client";
 import { client } from "../api/queries";
+import { PHOTO_TYPE } from "../bench/pile/importing";
 import type { Said } from "../editing/changes";
 import type { View } from "../editing/view";
 import { underWay } from "../ui/underWay";
 
-/** What decides which layouts suit: the sheet, and which photos lie on it, wherever. */
+type Compose = Extract<StoredEdit, { op: "compose_sheet" }>;
+
+/** What decides which layouts suit: the sheet, which photos lie on it, wherever, and which of them stay. */
 const keyOf = (view: View) => [
   "layouts",
   view.id,
   view.sheet.id,
   view.own.id,
   view.rows
-    .map((row) => row.photo ?? "")
+    .map((row) => `${row.photo ?? ""}${row.pinned ? "!" : ""}`)
     .sort()
     .join(" "),
 ];
@@ -31,14 +35,36 @@ export const choices = (view: View) => ({
 
 const places = new Map<string, number>();
 
-export type Change = (change: Said, how?: { gesture?: string }) => void;
+export type Change = (change: Said, how?: { gesture?: string; onStored?: () => void }) => void;
 
 /** Gives the sheet one of its layouts. */
 export function give(view: View, all: readonly LayoutChoice[], which: number, edit: Change) {
   const chosen = all[which];
   if (!chosen) return;
   places.set(keyOf(view).join("|"), which);
-  edit({ op: "change_layout", which: view.sheet.id, layout: chosen.layout });
+  if (chosen.pages) edit({ op: "compose_sheet", pages: chosen.pages });
+  else edit({ op: "change_layout", which: view.sheet.id, layout: chosen.layout });
+}
+
+/** Composes the sheet anew as a hand asks; its layouts are asked for again then. */
+export function compose(view: View, edit: Change, change: Omit<Partial<Compose>, "op">) {
+  const key = keyOf(view);
+  places.delete(key.join("|"));
+  edit(
+    { op: "compose_sheet", ...change },
+    { onStored: () => void client.invalidateQueries({ queryKey: key }) },
+  );
+}
+
+/** Photos of the pile that are let go beside all openings are composed into the sheet, on the page where they were let go. */
+export function dropOnSheet(view: View, edit: Change, event: DragEvent) {
+  const photos = event.dataTransfer.getData(PHOTO_TYPE);
+  if (!photos) return;
+  event.preventDefault();
+  const paper = event.currentTarget.querySelector("[data-testid=sheet]")?.getBoundingClientRect();
+  const right = paper !== undefined && event.clientX > paper.left + paper.width / 2;
+  const page = view.sheet.role === "spread" ? { page: right ? 1 : 0 } : {};
+  compose(view, edit, { add: photos.split(" "), ...page });
 }
 
 /** Which of its layouts the sheet has, as far as is known; -1 for none of them. */

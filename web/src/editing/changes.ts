@@ -8,12 +8,12 @@ import type { View } from "./view";
 export const ON_SHEET = new Set([
   "add_layers", "remove_layers", "restack", "set_fields", "put", "place", "clear", "pin", "keep_in_view", "span", "unspan",
   "nudge", "write", "mend_opening", "retouch_opening", "accept", "reopen", "carry", "align", "distribute", "same_size", "repeat", "split",
-  "make_one", "become", "run_along", "gather", "dissolve", "turn_sheet", "resize_sheet", "set_sheet", "renumber",
+  "make_one", "become", "compose_sheet", "run_along", "gather", "dissolve", "turn_sheet", "resize_sheet", "set_sheet", "renumber",
 ]); // biome-ignore format: a list
 const ON_EDITION = new Set([
   "put", "place", "clear", "pin", "keep_in_view", "span", "unspan", "nudge", "write", "mend_opening", "swap", "fill",
   "retouch_opening", "mend_photo", "retouch_photo", "accept", "reopen", "lay_book", "move_photo",
-  "take_over", "choose_variant",
+  "take_over", "choose_variant", "compose_sheet",
 ]); // biome-ignore format: a list
 
 type Without<E> = E extends { sheet: string } | { edition: string }

@@ -65,6 +65,8 @@ interface BenchState {
   walk?: Walk;
   preview?: { edit: Edit; picture: string };
   photoRoom?: string;
+  /** Whether layouts for the sheet are shown in the place of the pile. */
+  layouts: boolean;
   /** Whether the photo is retouched there, not fitted. */
   retouching: boolean;
   floorOf?: string;
@@ -104,6 +106,7 @@ export const fresh = {
   walk: undefined,
   preview: undefined,
   photoRoom: undefined,
+  layouts: false,
   retouching: false,
   floorOf: undefined,
   before: false,
