@@ -52,6 +52,20 @@ def opening(page: Page, number: int) -> None:
     page.get_by_role("row").nth(number).click()
 
 
+def layouts(page: Page) -> None:
+    """A spread of the book whose largest photo was chosen by a key, with the other layouts there are."""
+    job(page, "Skerry Sands, three days of wind")
+    page.goto(f"{page.url.split('?')[0]}?sheet=pages-6")
+    expect(page.get_by_role("button", name=re.compile("^Opening 5"))).to_be_visible()
+    opening(page, 5)
+    page.keyboard.press(">")
+    page.get_by_role("button", name="Layouts").click()
+    shot(page, "layouts")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Control+z")
+    page.wait_for_timeout(1500)
+
+
 def main() -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS.split())
@@ -63,9 +77,8 @@ def main() -> None:
         job(page, "Festival album, first spread")
         opening(page, 8)
         shot(page, "bench")
-        page.get_by_text("Findings", exact=False).first.click()
-        shot(page, "findings")
-        page.get_by_text("Ledger", exact=True).click()
+        layouts(page)
+        job(page, "Festival album, first spread")
         page.get_by_role("button", name="Fill the 12 empty openings").click()
         expect(page.get_by_role("button", name="Refill…")).to_be_visible()
         opening(page, 8)

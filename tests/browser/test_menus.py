@@ -87,7 +87,7 @@ def test_a_few_letters_find_what_can_be_done_jobs_and_templates(
     find = page.get_by_role("textbox", name="Find")
     expect(find).to_be_focused()
     find.fill("mirr")
-    expect(page.get_by_role("dialog").get_by_role("button", name="Mirror")).to_be_visible()
+    expect(page.get_by_role("dialog").get_by_role("button", name="Mirror M")).to_be_visible()
     assert violations(page) == []
     page.keyboard.press("Enter")
     until(page, lambda: job.placements()[opening(page, 1).get_attribute("data-layer")]["mirror"])

@@ -4,7 +4,9 @@ import { answer, api, type LayoutChoice, type StoredEdit } from "../api/client";
 import { client } from "../api/queries";
 import { PHOTO_TYPE } from "../bench/pile/importing";
 import type { Said } from "../editing/changes";
+import { jobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
+import { boundsOf } from "../geometry/placing";
 import { underWay } from "../ui/underWay";
 
 type Compose = Extract<StoredEdit, { op: "compose_sheet" }>;
@@ -24,12 +26,14 @@ const keyOf = (view: View) => [
 export const choices = (view: View) => ({
   queryKey: keyOf(view),
   // A key that was pressed is to have its answer, whoever looks on: not given up.
-  queryFn: () =>
-    answer<LayoutChoice[]>(
+  queryFn: async () => {
+    await jobStore(view.id).settled(); // of the sheet as it will be stored
+    return answer<LayoutChoice[]>(
       api.GET("/api/jobs/{job}/sheets/{sheet}/layouts", {
         params: { path: { job: view.id, sheet: view.sheet.id }, query: { edition: view.own.id } },
       }),
-    ),
+    );
+  },
   staleTime: Infinity,
 });
 
@@ -67,15 +71,25 @@ export function dropOnSheet(view: View, edit: Change, event: DragEvent) {
   compose(view, edit, { add: photos.split(" "), ...page });
 }
 
-/** Which of its layouts the sheet has, as far as is known; -1 for none of them. */
-export const current = (view: View, all: readonly LayoutChoice[]) =>
-  places.get(keyOf(view).join("|")) ?? all.findIndex((one) => one.now);
+const NEAR = 0.002; // of the sheet: openings that lie no farther apart lie in the same place
+
+/** Which of its layouts the sheet has as it lies now; -1 for none of them. */
+export function current({ rows, layout }: View, all: readonly LayoutChoice[]): number {
+  const boxes = rows.map(({ shape }) => {
+    const { left, top, right, bottom } = boundsOf(shape);
+    const { width_mm: wide, height_mm: high } = layout;
+    return [left / wide, top / high, (right - left) / wide, (bottom - top) / high];
+  });
+  const lies = (box: readonly number[]) =>
+    boxes.some((other) => box.every((side, index) => Math.abs(side - (other[index] ?? 0)) < NEAR));
+  return all.findIndex((choice) => choice.boxes.length === boxes.length && choice.boxes.every(lies));
+}
 
 /** The next layout, or the one before. */
 export const tryNext = (view: View, by: 1 | -1, edit: Change) =>
   underWay(async () => {
     const all = await client.fetchQuery(choices(view));
     if (!all.length) return;
-    const now = current(view, all);
+    const now = places.get(keyOf(view).join("|")) ?? current(view, all); // the last one may be on its way
     give(view, all, (Math.max(now, by > 0 ? -1 : 0) + by + all.length) % all.length, edit);
   });
