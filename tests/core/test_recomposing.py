@@ -66,7 +66,7 @@ def test_a_photo_taken_out_and_one_added_leave_the_others_on_their_pages_and_in_
     sheet = spread_of(job, 6)
     filling = job.editions[0].filling(sheet.id)
     pages = [{photo for _, photo in openings_on_page(sheet, filling, page)} for page in (0, 1)]
-    gone = sorted(pages[0])[1]
+    gone = sorted(pages[0])[0]
     out = apply(job, ComposeSheet(sheet=sheet.id, remove=(gone,)))
     extra = next(photo for photo in job.photos if photo.id not in filling.photos())
     more = apply(out, ComposeSheet(sheet=sheet.id, add=(extra.id,), page=1))
@@ -84,6 +84,20 @@ def test_a_photo_taken_out_and_one_added_leave_the_others_on_their_pages_and_in_
             assert more.editions[0].filling(sheet.id).photo_in(opening.id) == photo
             assert more.sheets_by_id[sheet.id].layout.openings_by_id[opening.id].border == opening.border
     assert more.sheets_by_id[sheet.id].layout.texts_by_id.keys() == sheet.layout.texts_by_id.keys()
+
+
+def test_the_date_of_a_page_is_that_of_a_photo_that_stays(laid: tuple[Job, Job]) -> None:
+    job = laid[1]
+    sheet = next(
+        sheet for sheet in job.sheets
+        if sheet.role == "spread" and any(text.photo_of for text in sheet.layout.texts_by_id.values())
+        and len(sheet.layout.openings_by_id) > 2
+    )  # fmt: skip
+    dated = next(text for text in sheet.layout.texts_by_id.values() if text.photo_of)
+    gone = job.editions[0].filling(sheet.id).photo_in(dated.photo_of)
+    after = apply(job, ComposeSheet(sheet=sheet.id, remove=(gone,))).sheets_by_id[sheet.id].layout
+    assert after.texts_by_id[dated.id].photo_of in after.openings_by_id
+    assert after.texts_by_id[dated.id].text == dated.text
 
 
 def test_a_photo_becomes_larger_and_smaller_and_stays_the_largest(laid: tuple[Job, Job]) -> None:

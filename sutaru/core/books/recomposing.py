@@ -20,7 +20,8 @@ from .trees import Rect
 
 How = Literal["anew", "larger", "smaller", "more_air", "less_air", "mirror"]
 OFFERED = 12  # designs that are shown for a sheet
-_OTHERWISE = 0.4  # what it costs that a picture runs off the paper where none does now, or none where one does
+# What it costs that a picture runs off the paper where none does now, or none where one does; and each photo that moves.
+_OTHERWISE, _STAYS = 0.4, 0.25
 _LARGER, _SMALLER, _AIRIER, _FULLER = 1.2, 0.84, 0.94, 1.06  # in area, from which on it is seen
 
 
@@ -65,8 +66,14 @@ def choose_design(
         return _mirror(now, known)
     designs = compose(now.rooms, photos, page_of, hero, photo if how == "smaller" else "")
     if add or remove:  # the others stay on their pages where they can
-        designs = [design for design in designs if _keeps_pages(design, page_of)] or designs
-        designs.sort(key=lambda design: design.cost + _OTHERWISE * (bool(design.run_off) != now.runs_off))
+        there = {photo: n for photo, n in page_of.items() if page is not None and photo in back}
+        designs = [design for design in designs if not _count_moved(design, there)] or designs
+
+        def changes(design: Design) -> float:
+            otherwise = _OTHERWISE * (bool(design.run_off) != now.runs_off)
+            return design.cost + otherwise + _STAYS * _count_moved(design, page_of)
+
+        designs.sort(key=changes)
     total = sum(now.areas.values())
     for design in designs:
         areas = design.areas
@@ -112,7 +119,9 @@ def layout_of(sheet: Sheet, filling: Filling, now: SheetPhotos, design: Design) 
         identity = was.id if was else fresh_id(taken, "opening-1")
         taken.add(identity)
         laid.append(_opening(identity, rect, was, None if photo in design.run_off else was or like))
-    layout = before.copy_with(layers=replace_openings(before.layers, gone, laid), order=())
+    away = gone - {opening.id for opening in laid}
+    layers = replace_openings(before.layers, gone, laid)
+    layout = before.copy_with(layers=tuple(_caption_of(layer, away, laid) for layer in layers), order=())
     return _hide_covered_numbers(layout), dict(zip((opening.id for opening in laid), design.photos, strict=True))
 
 
@@ -151,8 +160,9 @@ def lay_design(job: Job, sheet: Sheet, edition: Edition, now: SheetPhotos, desig
     return job.copy_with(sheets=sheets, editions=editions)
 
 
-def _keeps_pages(design: Design, page_of: Mapping[str, int]) -> bool:
-    return all(page_of.get(photo, n) == n for n, page in enumerate(design.pages) for photo in page.photos)
+def _count_moved(design: Design, page_of: Mapping[str, int]) -> int:
+    """How many photos come onto another page."""
+    return sum(page_of.get(photo, n) != n for n, page in enumerate(design.pages) for photo in page.photos)
 
 
 def _mirror(now: SheetPhotos, known: Mapping[str, Photo]) -> Design:
@@ -201,6 +211,20 @@ def replace_openings(layers: tuple[Layer, ...], gone: set[str], laid: Sequence[O
         position = lowest[0] if lowest else len(layers)
     below, above = layers[:position], layers[position:]
     return *below, *laid, *(layer for layer in above if layer.id not in gone)
+
+
+def _caption_of(layer: Layer, away: set[str], laid: Sequence[Opening]) -> Layer:
+    """Words that say something of a photo whose opening is gone say it of the nearest one: the date of a page's photos, say."""
+    if not isinstance(layer, Text) or layer.photo_of not in away:
+        return layer
+    x, y = layer.centre
+    boxes = {opening.id: page_box(opening) for opening in laid}
+    nearest = min(
+        boxes,
+        key=lambda name: abs((boxes[name].left + boxes[name].right) / 2 - x) + abs(boxes[name].bottom - y),
+        default="",
+    )
+    return layer.copy_with(photo_of=nearest)
 
 
 def _hide_covered_numbers(layout: Layout) -> Layout:
