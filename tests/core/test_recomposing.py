@@ -7,12 +7,14 @@ import pytest
 
 from sutaru.core.arranging.aligning import box_around, page_box
 from sutaru.core.books.layout_suggestions import openings_on_page, suggestions
+from sutaru.core.books.sheet_rooms import read_sheet
 from sutaru.core.checks import check_job
 from sutaru.core.document import Edition, Job, Placement, Sheet
 from sutaru.core.edits.apply import apply, label
-from sutaru.core.edits.kinds import Clear, ComposeSheet, Pin, Place, Put, SpanOver
+from sutaru.core.edits.kinds import Clear, ComposeSheet, Dress, Pin, Place, Put, SpanOver
 from sutaru.core.errors import EditRefused
 from sutaru.core.fitting import crop_share
+from tests.conftest import SHELF
 from tests.core.booked import photos
 
 
@@ -279,3 +281,76 @@ def test_each_has_a_label_of_its_own(laid: tuple[Job, Job]) -> None:
     spanned = apply(job, SpanOver(sheet=sheet.id, photo=photo, openings=tuple(sheet.layout.openings_by_id)[:2]))
     with pytest.raises(EditRefused, match="runs on through"):
         apply(spanned, ComposeSheet(sheet=sheet.id))
+
+
+def test_what_is_pinned_on_the_right_page_leaves_the_left_one_to_be_composed(laid: tuple[Job, Job]) -> None:
+    job = laid[1]
+    sheet = spread_of(job, 6)
+    filling = job.editions[0].filling(sheet.id)
+    left, right = (openings_on_page(sheet, filling, page) for page in (0, 1))
+    pinned = apply(job, Pin(sheet=sheet.id, openings=(right[0][0].id,), pinned=True))
+    after = apply(pinned, ComposeSheet(sheet=sheet.id, remove=(left[0][1],)))
+    layout = after.sheets_by_id[sheet.id].layout
+    assert all(layout.openings_by_id[opening.id] == opening for opening, _ in right)
+    assert left[0][0].id not in layout.openings_by_id
+
+
+def test_a_photo_that_comes_is_framed_as_the_others_and_lies_under_the_words(laid: tuple[Job, Job]) -> None:
+    framed = next(theme for theme in SHELF.themes.values() if theme.frame.border)
+    job = apply(laid[1], Dress(theme=framed))
+    sheet = spread_of(job, 5)
+    filling = job.editions[0].filling(sheet.id)
+    extra = next(photo for photo in job.photos if photo.id not in filling.photos())
+    after = apply(job, ComposeSheet(sheet=sheet.id, add=(extra.id,)))
+    layout, now = after.sheets_by_id[sheet.id].layout, after.editions[0].filling(sheet.id)
+    fresh = next(layout.openings_by_id[name] for name, lies in now.placements.items() if lies.photo == extra.id)
+    assert fresh.id not in sheet.layout.openings_by_id
+    assert fresh.border == sheet.layout.openings()[0].border
+    assert fresh.border is not None
+    # On a page that was empty they lie above the ground and under the page number.
+    bare = next(s for s in laid[0].sheets if s.role == "page" and s.id != job.sheets[1].id)
+    empty = laid[0].copy_with(pile=job.pile)
+    kinds = [
+        layer.kind
+        for layer in apply(empty, ComposeSheet(sheet=bare.id, add=(extra.id,))).sheets_by_id[bare.id].layout.layers
+    ]
+    assert kinds.index("background") < kinds.index("opening") < kinds.index("text")
+
+
+def test_a_page_alone_has_designs_of_its_own(laid: tuple[Job, Job]) -> None:
+    job = laid[1]
+    page = next(sheet for sheet in job.sheets if sheet.role == "page" and len(sheet.layout.openings_by_id) == 1)
+    held = next(iter(job.editions[0].filling(page.id).photos()))
+    more = [photo.id for photo in job.photos if photo.id != held][:4]
+    after = apply(job, ComposeSheet(sheet=page.id, add=tuple(more)))
+    assert after.editions[0].filling(page.id).photos() == {held, *more}
+    check_sound(after, page.id)
+    five = after.sheets_by_id[page.id]
+    names = {choice.name for choice in suggestions(after, five, after.editions[0]) if choice.source == "computed"}
+    assert "In one block" in names
+
+
+def test_the_largest_is_meant_to_be_it_only_where_it_is_much_larger(
+    laid: tuple[Job, Job], job_of: Callable[[str], Job]
+) -> None:
+    board = filled(job_of("storyboard-sixteen-16x20"))
+    assert read_sheet(board, board.sheets[0], board.editions[0].filling(board.sheets[0].id)).hero == ""
+    job = laid[1]
+    for sheet in job.sheets:
+        sizes = areas(job, sheet.id)
+        if sheet.role == "spread" and len(sizes) > 2 and max(sizes.values()) >= 2 * median(sizes.values()):
+            assert read_sheet(job, sheet, job.editions[0].filling(sheet.id)).hero == max(sizes, key=sizes.__getitem__)
+
+
+def test_a_sheet_without_openings_is_composed_within_its_margins(job_of: Callable[[str], Job]) -> None:
+    job = job_of("storyboard-sixteen-16x20")
+    sheet = job.sheets[0]
+    bare = sheet.layout.copy_with(layers=tuple(layer for layer in sheet.layout.layers if layer.kind == "background"))
+    job = job.copy_with(sheets=(sheet.copy_with(layout=bare),), pile=job.pile.copy_with(photos=photos(12)))
+    after = apply(job, ComposeSheet(sheet=sheet.id, add=tuple(photo.id for photo in job.photos[:9])))
+    check_sound(after, sheet.id)
+    around = box_around([page_box(opening) for opening in after.sheets[0].layout.openings()])
+    margin = bare.safe_mm + 0.06 * min(bare.width_mm, bare.height_mm)
+    for side in (around.left, around.top, bare.width_mm - around.right, bare.height_mm - around.bottom):
+        assert side >= margin - 0.1
+    assert len(after.sheets[0].layout.openings()) == 9

@@ -56,6 +56,11 @@ it("gives up requests that a later one replaces: every query hands its signal on
   expect(deaf.map((path) => relative(ROOT, path))).toEqual([]);
 });
 
+it("has no module so long that it has two ideas", () => {
+  const long = [...imports.keys()].filter((path) => readFileSync(path, "utf8").split("\n").length > 401);
+  expect(long.map((path) => relative(ROOT, path))).toEqual([]);
+});
+
 it("has arrows one way: geometry knows no React, editing no screen, the stage no bench", () => {
   const from = (folder: string) =>
     [...imports].filter(([path]) => relative(ROOT, path).startsWith(`${folder}/`));

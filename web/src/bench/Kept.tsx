@@ -1,5 +1,5 @@
 import { usePending } from "../api/pending";
-import { useKnownJob } from "../editing/jobs";
+import { useKnownJob } from "../editing/useJob";
 import css from "./bench.module.css";
 
 /** Whether all that was done is stored; and when it is not, why it waits. */

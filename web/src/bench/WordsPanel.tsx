@@ -7,7 +7,7 @@ import type { View } from "../editing/view";
 import { FieldsDialog } from "../lettering/FieldsDialog";
 import { familyOf } from "../lettering/families";
 import { fieldsIn } from "../lettering/fields";
-import { asStyled } from "../lettering/LetteringPart";
+import { asStyled } from "../lettering/StylePart";
 import { useWords } from "../lettering/useWords";
 import { WordsField } from "../lettering/WordsField";
 import { FoundHere } from "./Findings";

@@ -3,7 +3,6 @@
  * in order. A head with a lower sequence number than the one shown is old and never shown; a change that found no server
  * stays first in the queue until there is one, and is not done twice, since it carries a token.
  */
-import { useEffect, useSyncExternalStore } from "react";
 import { answer, api, type Edit, type JobHead, Lost } from "../api/client";
 import { listen } from "../api/news";
 import { keepAll, part, pilePhotos, want, wantFacts, wantMany } from "../api/parts";
@@ -396,22 +395,3 @@ listen((news) => {
     else if (news.kind === "measured" && news.id === store.id) store.hear();
   }
 });
-
-/** A job as it is known here, for a part of a screen that follows it. */
-export function useKnownJob(id: string): JobStore {
-  const store = jobStore(id);
-  useSyncExternalStore(store.subscribe, store.snapshot);
-  return store;
-}
-
-/** A job, followed while the screen is there: the server is asked where it stands. */
-export function useJobStore(id: string, edition = ""): JobStore {
-  const store = useKnownJob(id);
-  useEffect(() => {
-    if (store.head && edition === store.edition) store.load();
-    else store.turnTo(edition);
-  }, [store, edition]);
-  // What a screen still held is sent as it is left, so that the next one knows of it.
-  useEffect(() => flush, []);
-  return store;
-}

@@ -1,6 +1,5 @@
-import { Button, Checkbox, Popover, TextInput } from "@mantine/core";
-import { useState } from "react";
-import type { Text, TextStyle } from "../api/client";
+import { Button, Checkbox } from "@mantine/core";
+import type { Text } from "../api/client";
 import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
@@ -9,22 +8,7 @@ import { Dial } from "../ui/Dial";
 import { FontChooser } from "./FontChooser";
 import { familyOf, useFamilies, WEIGHTS } from "./families";
 import css from "./lettering.module.css";
-
-type Set = (fields: Record<string, unknown>, gesture?: string) => void;
-
-/** What a named style says of a box. */
-const STYLED = [
-  "font", "size_pt", "leading", "colour", "align", "weight", "slant", "tracking", "caps", "paragraph_pt",
-] as const; // biome-ignore format: a list
-
-/** A box as its style says, but for what it departs from it in. */
-export function asStyled(state: View, text: Text): Text {
-  const style = state.layout.styles?.[text.style ?? ""];
-  if (!style) return text;
-  const departing = new Set(text.own ?? []);
-  const fields = STYLED.flatMap((name) => (departing.has(name) ? [] : [[name, style[name]]]));
-  return { ...text, ...Object.fromEntries(fields) };
-}
+import { asStyled, type SetFields, STYLED, StylePart } from "./StylePart";
 
 /** How the words of a box look. */
 export function LetteringPart({ state, text }: { state: View; text: Text }) {
@@ -33,7 +17,7 @@ export function LetteringPart({ state, text }: { state: View; text: Text }) {
   const change = (fields: Record<string, unknown>, gesture?: string) =>
     edit({ op: "set_fields", layers: [text.id], fields, expect: {} }, { gesture });
   // What a style says and the box says otherwise, the box departs in.
-  const set: Set = (fields, gesture) => {
+  const set: SetFields = (fields, gesture) => {
     const departs = Object.keys(fields).filter((name) => (STYLED as readonly string[]).includes(name));
     const departing = [...new Set([...(text.own ?? []), ...departs])];
     change(text.style && departs.length ? { ...fields, own: departing } : fields, gesture);
@@ -99,7 +83,7 @@ export function LetteringPart({ state, text }: { state: View; text: Text }) {
 }
 
 /** A family, its weight, its slant. */
-function FontPart({ state, box, set }: { state: View; box: Text; set: Set }) {
+function FontPart({ state, box, set }: { state: View; box: Text; set: SetFields }) {
   const families = useFamilies();
   const family = families.data?.find((one) => one.name === familyOf(box.font ?? "Lato"));
   const weights = family?.weights ?? [400];
@@ -132,7 +116,7 @@ function FontPart({ state, box, set }: { state: View; box: Text; set: Set }) {
 }
 
 /** One size, or the largest between two at which the words fit. */
-function SizePart({ box, set }: { box: Text; set: Set }) {
+function SizePart({ box, set }: { box: Text; set: SetFields }) {
   const { fit_pt } = box;
   const size = box.size_pt ?? 12;
   return (
@@ -186,7 +170,7 @@ function SizePart({ box, set }: { box: Text; set: Set }) {
 }
 
 /** What is wanted seldom: paragraphs, inset, an arc, a line round letters, a shadow, whose photo the words speak of. */
-function MorePart({ state, box, set }: { state: View; box: Text; set: Set }) {
+function MorePart({ state, box, set }: { state: View; box: Text; set: SetFields }) {
   return (
     <details className={css.more}>
       <summary>Paragraphs, arc, line, shadow</summary>
@@ -316,103 +300,3 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: Set }) {
     </details>
   );
 }
-
-/** Named styles: chosen, changed everywhere at once, named anew, taken away. */
-function StylePart({ state, text, box, change }: { state: View; text: Text; box: Text; change: Set }) {
-  const { edit } = useChange(state);
-  const styles = Object.keys(state.layout.styles ?? {}).sort();
-  const [naming, setNaming] = useState(false);
-  const [name, setName] = useState("");
-  const typedName = name.trim().replaceAll(".", "");
-  const look = () =>
-    Object.fromEntries(STYLED.map((field) => [field, box[field] ?? PLAIN[field]])) as unknown as TextStyle;
-  const keep = () => {
-    if (!typedName) return;
-    edit({ op: "set_style", name: typedName, style: look() });
-    change({ style: typedName, own: [] });
-    setNaming(false);
-    setName("");
-  };
-  const departs = (text.own ?? []).length > 0;
-  return (
-    <fieldset className={css.styles} aria-label="Style">
-      <Choice
-        label="Style"
-        value={text.style ?? ""}
-        data={[
-          { value: "", label: "none" },
-          ...styles.map((style) => ({
-            value: style,
-            label: style === text.style && departs ? `${style}, changed` : style,
-          })),
-        ]}
-        onChange={(style) =>
-          change(
-            style
-              ? { style, own: [] }
-              : { ...Object.fromEntries(STYLED.map((f) => [f, box[f] ?? PLAIN[f]])), style: "", own: [] },
-          )
-        }
-      />
-      <Popover opened={naming} onChange={setNaming} position="left-start" shadow="md" trapFocus>
-        <Popover.Target>
-          <Button size="compact-xs" variant="default" onClick={() => setNaming(!naming)}>
-            Save as style…
-          </Button>
-        </Popover.Target>
-        <Popover.Dropdown>
-          <form
-            onSubmit={(event) => {
-              event.preventDefault();
-              keep();
-            }}
-          >
-            <TextInput
-              size="xs"
-              label="Name of the style"
-              maxLength={40}
-              value={name}
-              data-autofocus
-              onChange={(event) => setName(event.currentTarget.value)}
-            />
-            <Button type="submit" size="compact-xs" mt={6} disabled={!typedName}>
-              Save
-            </Button>
-          </form>
-        </Popover.Dropdown>
-      </Popover>
-      {text.style && departs && (
-        <>
-          <Button
-            size="compact-xs"
-            variant="default"
-            onClick={() => {
-              edit({ op: "set_style", name: text.style ?? "", style: look() });
-              change({ own: [] });
-            }}
-          >
-            Make {text.style} look so everywhere
-          </Button>
-          <Button size="compact-xs" variant="subtle" onClick={() => change({ own: [] })}>
-            Reset to style
-          </Button>
-        </>
-      )}
-      {text.style && !departs && (
-        <Button
-          size="compact-xs"
-          variant="subtle"
-          onClick={() => edit({ op: "set_style", name: text.style ?? "", style: null })}
-        >
-          Delete style
-        </Button>
-      )}
-    </fieldset>
-  );
-}
-
-/** What a box says that says nothing. */
-const PLAIN = {
-  font: "Lato", size_pt: 12, leading: 1.25, colour: "#222222", align: "centre", weight: null, slant: false, tracking: 0,
-  caps: "typed", paragraph_pt: 0,
-} as const; // biome-ignore format: a table

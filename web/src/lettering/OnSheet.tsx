@@ -7,9 +7,9 @@ import type { Seen } from "../stage/Stage";
 import { seenColour } from "../ui/colour/colours";
 import { useFocusBack } from "../ui/useFocusBack";
 import { useFace } from "./families";
-import { asStyled } from "./LetteringPart";
 import css from "./lettering.module.css";
 import { type Run, shifted } from "./runs";
+import { asStyled } from "./StylePart";
 
 interface Words {
   text: string;

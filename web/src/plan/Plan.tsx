@@ -9,7 +9,7 @@ import { UndoRedo } from "../bench/UndoRedo";
 import { BookTools } from "../book/BookTools";
 import { editionIn, editionNamed, jobAddress, useAsked } from "../editing/addresses";
 import { useChange } from "../editing/changes";
-import { useJobStore } from "../editing/jobs";
+import { useJobStore } from "../editing/useJob";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
 import { actionsOf, useScreenActions } from "../ui/actions";
