@@ -63,6 +63,15 @@ def test_photos_grow_leave_and_come_and_the_others_make_room(spread: Given, page
     until(page, lambda: len(photos(spread, "pages-2")) == 6)
     page.keyboard.press("Control+z")
     until(page, lambda: len(photos(spread, "pages-2")) == 5)
+    prints[1].click()
+    paper = page.get_by_test_id("sheet").bounding_box()
+    assert paper
+    page.mouse.click(paper["x"] + paper["width"] - 8, paper["y"] + paper["height"] / 2)  # the right page's margin
+    until(page, lambda: len(photos(spread, "pages-2")) == 6)
+    came = next(held["id"] for held in pile if held["name"] == spare[1])
+    lies = spread.state()["placements"]["pages-2"]
+    box = next(layer for layer in layout(spread, "pages-2")["layers"] if lies.get(layer["id"], {}).get("photo") == came)
+    assert box["surface"]["centre"][0] > 203.2
 
 
 def test_layouts_are_drawn_with_the_photos_and_one_click_gives_one(spread: Given, page: Page) -> None:

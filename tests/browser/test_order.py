@@ -219,7 +219,9 @@ def test_a_hand_of_many_photos(page: Page, start: Callable, pile: Pile) -> None:
     first.click()
     seventh.click(modifiers=["Shift"])
     names.nth(8).click(modifiers=["Control"])
-    expect(page.get_by_text("Placing 8 photos. X skips, + adds them to the sheet, Esc cancels.")).to_be_attached()
+    expect(
+        page.get_by_text("Placing 8 photos. X skips, a click beside openings adds them to the sheet, Esc cancels.")
+    ).to_be_attached()
     order = [(names.nth(n).get_attribute("aria-label") or "").split(",")[0] for n in (0, 1, 2, 3, 4, 5, 6, 8)]
     page.keyboard.press("x")  # the first one comes last
     for number in range(1, 9):

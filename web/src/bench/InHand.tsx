@@ -25,8 +25,8 @@ export function InHand({ state }: { state: View }) {
       <img src={thumb(photo)} alt={`Picked up: ${photo.name}`} />
       <span className="num">
         {hand?.kind === "photos" && hand.photos.length > 1
-          ? `Placing ${hand.photos.length} photos. X skips, + adds them to the sheet, Esc cancels.`
-          : "Click an opening. + adds it to the sheet. Esc cancels."}
+          ? `Placing ${hand.photos.length} photos. X skips, a click beside openings adds them to the sheet, Esc cancels.`
+          : "Click an opening, or the paper beside to add it. Esc cancels."}
       </span>
     </div>
   );

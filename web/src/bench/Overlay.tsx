@@ -1,7 +1,9 @@
 import { type DragEvent, type MouseEvent, useEffect, useMemo, useRef } from "react";
 import type { Row, Text } from "../api/client";
+import { addToSheet } from "../book/layouts";
 import { useChange } from "../editing/changes";
 import { held } from "../editing/fitting";
+import { PHOTO_TYPE } from "../editing/sheets";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { apply, path } from "../geometry/placing";
@@ -19,7 +21,7 @@ import { Heat } from "./opening/Heat";
 import { KeepAreas } from "./opening/KeepAreas";
 import { SideHandles } from "./opening/SideHandles";
 import { SurfaceHandles } from "./opening/SurfaceHandles";
-import { droppedFiles, PHOTO_TYPE, useImport } from "./pile/importing";
+import { droppedFiles, useImport } from "./pile/importing";
 import { usePulls } from "./usePulls";
 
 /** What lies over the picture and can be worked on: lines, words, openings, handles. How photos are pulled: usePulls. */
@@ -123,6 +125,11 @@ export function Overlay({
         className={css.overlay}
         width={size.width}
         height={size.height}
+        onPointerDown={({ target, currentTarget, clientX }) => {
+          if (target !== currentTarget || hand?.kind !== "photos") return;
+          addToSheet(state, edit, hand.photos, clientX, currentTarget);
+          set({ hand: undefined });
+        }}
         onPointerMove={pulls.move}
         onPointerUp={pulls.up}
         onPointerCancel={pulls.cancel}

@@ -2,9 +2,9 @@
 import type { DragEvent } from "react";
 import { answer, api, type LayoutChoice, type StoredEdit } from "../api/client";
 import { client } from "../api/queries";
-import { PHOTO_TYPE } from "../bench/pile/importing";
 import type { Said } from "../editing/changes";
 import { jobStore } from "../editing/jobs";
+import { PHOTO_TYPE } from "../editing/sheets";
 import type { View } from "../editing/view";
 import { boundsOf } from "../geometry/placing";
 import { underWay } from "../ui/underWay";
@@ -60,15 +60,20 @@ export function compose(view: View, edit: Change, change: Omit<Partial<Compose>,
   );
 }
 
-/** Photos of the pile that are let go beside all openings are composed into the sheet, on the page where they were let go. */
+/** Composes photos into the sheet, on the page that was pointed at. */
+export function addToSheet(view: View, edit: Change, photos: string[], x: number, paper?: Element | null) {
+  const box = paper?.getBoundingClientRect();
+  const right = box !== undefined && x > box.left + box.width / 2;
+  compose(view, edit, { add: photos, ...(view.sheet.role === "spread" ? { page: right ? 1 : 0 } : {}) });
+}
+
+/** Photos of the pile that are let go beside all openings. */
 export function dropOnSheet(view: View, edit: Change, event: DragEvent) {
   const photos = event.dataTransfer.getData(PHOTO_TYPE);
   if (!photos) return;
   event.preventDefault();
-  const paper = event.currentTarget.querySelector("[data-testid=sheet]")?.getBoundingClientRect();
-  const right = paper !== undefined && event.clientX > paper.left + paper.width / 2;
-  const page = view.sheet.role === "spread" ? { page: right ? 1 : 0 } : {};
-  compose(view, edit, { add: photos.split(" "), ...page });
+  const paper = event.currentTarget.querySelector("[data-testid=sheet]");
+  addToSheet(view, edit, photos.split(" "), event.clientX, paper);
 }
 
 const NEAR = 0.002; // of the sheet: openings that lie no farther apart lie in the same place

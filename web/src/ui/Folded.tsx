@@ -1,15 +1,8 @@
-import { Button, type ButtonProps } from "@mantine/core";
+import { Button } from "@mantine/core";
 import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
-import { lazy, type ReactNode, Suspense } from "react";
+import { lazy, Suspense } from "react";
+import type { FoldedProps } from "./FoldedMenu";
 import { loadAfterPaint } from "./loadAfterPaint";
-
-export interface FoldedProps {
-  /** Whether there is no room for them. */
-  when: boolean | undefined;
-  label: string;
-  size?: ButtonProps["size"];
-  children: ReactNode;
-}
 
 const FoldedMenu = lazy(
   loadAfterPaint(() => import("./FoldedMenu").then(({ FoldedMenu }) => ({ default: FoldedMenu }))),

@@ -1,9 +1,16 @@
-import { Button, Popover } from "@mantine/core";
+import { Button, type ButtonProps, Popover } from "@mantine/core";
 import { useWindowEvent } from "@mantine/hooks";
 import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
-import { useRef, useState } from "react";
-import type { FoldedProps } from "./Folded";
+import { type ReactNode, useRef, useState } from "react";
 import css from "./folded.module.css";
+
+export interface FoldedProps {
+  /** Whether there is no room for them. */
+  when: boolean | undefined;
+  label: string;
+  size?: ButtonProps["size"];
+  children: ReactNode;
+}
 
 const CAPTURE = { capture: true };
 

@@ -1,11 +1,12 @@
 import { useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Photo } from "../../api/client";
 import { part } from "../../api/parts";
+import { PHOTO_TYPE } from "../../editing/sheets";
 import { openHeight, type PileShow, type Sorting, useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { PulledEdge } from "../../ui/PulledEdge";
 import { useIsSmall } from "../../ui/small";
-import { droppedFiles, PHOTO_TYPE, useImport } from "./importing";
+import { droppedFiles, useImport } from "./importing";
 import { Large } from "./Large";
 import { PileBar } from "./PileBar";
 import { Print } from "./Print";

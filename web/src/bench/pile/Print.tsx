@@ -1,12 +1,12 @@
 import IconX from "@tabler/icons-react/icons/IconX";
 import type { MouseEvent } from "react";
 import { type Photo, thumb } from "../../api/client";
+import { PHOTO_TYPE } from "../../editing/sheets";
 import { useBench } from "../../editing/store";
 import type { Action } from "../../ui/actions";
 import { bytes, plural } from "../../ui/format";
 import { openMenuAt } from "../../ui/menuAt";
 import { picked } from "./hand";
-import { PHOTO_TYPE } from "./importing";
 import css from "./pile.module.css";
 import { useSaying } from "./saying";
 

@@ -33,8 +33,6 @@ export const useQueue = create<Queue>((set) => ({
   clear: () => set({ files: [] }),
 }));
 
-/** What a dragged photo of the pile is called in a drag. */
-export const PHOTO_TYPE = "text/sutaru-photo";
 const sending = new PQueue({ concurrency: 3 });
 let counter = 0;
 let stopping = new AbortController();
