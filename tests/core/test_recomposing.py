@@ -124,13 +124,13 @@ def test_a_photo_becomes_larger_and_smaller_and_stays_the_largest(laid: tuple[Jo
     assert max(sizes, key=sizes.__getitem__) == photo
 
 
-def test_air_is_more_and_less_and_the_spread_the_other_way_round(laid: tuple[Job, Job]) -> None:
+def test_white_space_is_more_and_less_and_the_spread_the_other_way_round(laid: tuple[Job, Job]) -> None:
     job = laid[1]
     sheet = spread_of(job, 5)
     total = sum(areas(job, sheet.id).values())
-    more = apply(job, ComposeSheet(sheet=sheet.id, how="more_air"))
+    more = apply(job, ComposeSheet(sheet=sheet.id, how="more_white_space"))
     assert sum(areas(more, sheet.id).values()) <= 0.94 * total
-    less = apply(more, ComposeSheet(sheet=sheet.id, how="less_air"))
+    less = apply(more, ComposeSheet(sheet=sheet.id, how="less_white_space"))
     assert sum(areas(less, sheet.id).values()) >= 1.06 * sum(areas(more, sheet.id).values())
     for after in (more, less):
         check_sound(after, sheet.id)
@@ -274,7 +274,7 @@ def test_each_has_a_label_of_its_own(laid: tuple[Job, Job]) -> None:
     job = laid[1]
     sheet = spread_of(job, 5)
     photo = next(iter(job.editions[0].filling(sheet.id).photos()))
-    hows = ("anew", "larger", "smaller", "more_air", "less_air", "mirror")
+    hows = ("anew", "larger", "smaller", "more_white_space", "less_white_space", "mirror")
     edits = [ComposeSheet(sheet=sheet.id, how=how, photo=photo) for how in hows]
     edits += [ComposeSheet(sheet=sheet.id, add=(photo,)), ComposeSheet(sheet=sheet.id, remove=(photo,))]
     assert len({label(job, edit) for edit in edits}) == len(edits)

@@ -1,6 +1,6 @@
-"""A sheet composed anew after a hand changed what lies on it: a photo more or less, one larger or smaller, more or less air,
-the other way round, another design. What is pinned stays, and the rest is composed beside it; openings keep their photos, ids,
-frames and what a hand fitted in them."""
+"""A sheet composed anew after a hand changed what lies on it: a photo more or less, one larger or smaller, more or less white
+space, the other way round, another design. What is pinned stays, and the rest is composed beside it; openings keep their
+photos, ids, frames and what a hand fitted in them."""
 
 from collections.abc import Mapping, Sequence
 from typing import Literal
@@ -18,7 +18,7 @@ from .sheet_rooms import NEAR_MM, SheetPhotos
 from .spread_designs import MOST, Design, compose, design_of, pick_unlike
 from .trees import Rect
 
-How = Literal["anew", "larger", "smaller", "more_air", "less_air", "mirror"]
+How = Literal["anew", "larger", "smaller", "more_white_space", "less_white_space", "mirror"]
 OFFERED = 12  # designs that are shown for a sheet
 # What it costs that a picture runs off the paper where none does now, or none where one does; and each photo that moves.
 _OTHERWISE, _STAYS = 0.4, 0.25
@@ -78,10 +78,10 @@ def choose_design(
     for design in designs:
         areas = design.areas
         size = areas.get(photo, 0.0) / now.areas.get(photo, 1.0) if photo else 1.0
-        air = sum(areas.values()) / max(total, 1.0)
+        shown = sum(areas.values()) / max(total, 1.0)
         does = {
             "anew": bool(add or remove) or not is_now(design, now), "larger": size >= _LARGER, "smaller": size <= _SMALLER,
-            "more_air": air <= _AIRIER, "less_air": air >= _FULLER, "mirror": True,
+            "more_white_space": shown <= _AIRIER, "less_white_space": shown >= _FULLER, "mirror": True,
         }[how]  # fmt: skip
         if does:
             return design
@@ -103,8 +103,8 @@ _REFUSALS: dict[str, tuple[str, str]] = {
     "anew": ("These photos suit no other design.", "Take one out, or let photos be cropped more."),
     "larger": ("This photo cannot be larger here.", "Take another photo out first."),
     "smaller": ("This photo cannot be smaller here.", "Make another one larger."),
-    "more_air": ("No design for these photos leaves more air.", "Take a photo out."),
-    "less_air": ("No design for these photos leaves less air.", "Add a photo."),
+    "more_white_space": ("No design for these photos leaves more white space.", "Take a photo out."),
+    "less_white_space": ("No design for these photos leaves less white space.", "Add a photo."),
 }
 
 

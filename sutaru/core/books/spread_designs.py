@@ -109,10 +109,10 @@ def name_of(pages: Sequence[PagePlan]) -> str:
     if any(block is None for block in blocks):
         return "Nothing cropped"
     if len(blocks) < len(pages):
-        return "One page, and one of air"
+        return "All on one page"
     if len(pages) == 1:
         return "In one block"
-    return "Aligned across the fold" if blocks[0] and blocks[0].height == 1 else "Aligned, with air"
+    return "Aligned across the fold" if blocks[0] and blocks[0].height == 1 else "Aligned, with white space"
 
 
 def compose(

@@ -156,8 +156,8 @@ def move_photo(job: Job, edit: MovePhoto) -> Job:
 
 
 _COMPOSED = {
-    "anew": "compose", "larger": "make a photo larger on", "smaller": "make a photo smaller on", "more_air": "give more air to",
-    "less_air": "give less air to", "mirror": "mirror",
+    "anew": "compose", "larger": "make a photo larger on", "smaller": "make a photo smaller on",
+    "more_white_space": "give more white space to", "less_white_space": "give less white space to", "mirror": "mirror",
 }  # fmt: skip
 
 

@@ -45,8 +45,8 @@ export function useBenchActions(state: View, byKeys: (scopes: readonly Scope[]) 
     const composing: Action[] = [
       { label: "Layouts", run: () => set({ layouts: true }), starts: true },
       { label: "Mirror layout", run: () => compose(state, edit, { how: "mirror" }) },
-      { label: "More air", run: () => compose(state, edit, { how: "more_air" }) },
-      { label: "Less air", run: () => compose(state, edit, { how: "less_air" }) },
+      { label: "More white space", run: () => compose(state, edit, { how: "more_white_space" }) },
+      { label: "Less white space", run: () => compose(state, edit, { how: "less_white_space" }) },
     ];
     return [
       ...inGroups(byKeys(["bench"]), OF_THE_SHEET),

@@ -40,7 +40,7 @@ export function Layouts({ state }: { state: View }) {
   const selected = useBench((bench) => bench.selected);
   const photo = state.rows.find((row) => row.opening === selected)?.photo ?? "";
   const close = () => set({ layouts: false });
-  const change = (how: "larger" | "smaller" | "more_air" | "less_air" | "mirror") =>
+  const change = (how: "larger" | "smaller" | "more_white_space" | "less_white_space" | "mirror") =>
     compose(state, edit, { how, photo: how === "larger" || how === "smaller" ? photo : "" });
   return (
     <section className={css.layouts} aria-label="Layouts">
@@ -61,17 +61,17 @@ export function Layouts({ state }: { state: View }) {
           size="compact-xs"
           variant="default"
           leftSection={<IconArrowsMinimize size={14} />}
-          onClick={() => change("more_air")}
+          onClick={() => change("more_white_space")}
         >
-          More air
+          More white space
         </Button>
         <Button
           size="compact-xs"
           variant="default"
           leftSection={<IconArrowsMaximize size={14} />}
-          onClick={() => change("less_air")}
+          onClick={() => change("less_white_space")}
         >
-          Less air
+          Less white space
         </Button>
         {photo && (
           <>

@@ -77,14 +77,14 @@ class MovePhoto(Frozen):
 
 
 class ComposeSheet(Frozen):
-    """Composes a sheet anew: with photos added or taken out, a photo larger or smaller, more or less air, the other way round, or
-    in a design that was offered (``pages``, as a plan writes them). ``page``: where photos are added, 0 the left page, 1 the
-    right one. What is pinned stays; all else on the sheet stays."""
+    """Composes a sheet anew: with photos added or taken out, a photo larger or smaller, more or less white space, the other way
+    round, or in a design that was offered (``pages``, as a plan writes them). ``page``: where photos are added, 0 the left page,
+    1 the right one. What is pinned stays; all else on the sheet stays."""
 
     op: Literal["compose_sheet"] = "compose_sheet"
     edition: EditionId = ""
     sheet: Identity
-    how: Literal["anew", "larger", "smaller", "more_air", "less_air", "mirror"] = "anew"
+    how: Literal["anew", "larger", "smaller", "more_white_space", "less_white_space", "mirror"] = "anew"
     photo: Annotated[str, Field(max_length=64, description="The photo that becomes larger or smaller.")] = ""
     add: Annotated[tuple[PhotoId, ...], Field(max_length=60)] = ()
     remove: Annotated[tuple[PhotoId, ...], Field(max_length=60)] = ()
