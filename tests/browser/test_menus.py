@@ -40,6 +40,23 @@ def test_an_opening_offers_what_its_keys_do(page: Page, given: Callable[..., Giv
     until(page, lambda: len(job.placements()) == 3)
 
 
+def test_a_menu_lies_in_the_window_wherever_it_is_opened(page: Page, given: Callable[..., Given]) -> None:
+    given("collage-shore", 3)
+    for high in (800, 420):
+        page.set_viewport_size({"width": 1280, "height": high})
+        hole(page, 3).click(button="right")
+        menu = page.get_by_role("menu")
+        last = menu.get_by_role("menuitem", name="Take off the sheet")
+        last.scroll_into_view_if_needed()
+        for part in (menu, last):
+            box = part.bounding_box()
+            assert box
+            assert box["y"] >= 0
+            assert box["y"] + box["height"] <= high
+        page.keyboard.press("Escape")
+        expect(menu).to_have_count(0)
+
+
 def test_photos_and_sheets_offer_what_can_be_done_with_them(
     page: Page, given: Callable[..., Given], base_url: str
 ) -> None:

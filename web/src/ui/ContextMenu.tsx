@@ -2,6 +2,8 @@ import { Menu } from "@mantine/core";
 import { MenuItems } from "./MenuItems";
 import { closeMenu, useMenuAt } from "./menuAt";
 
+const EDGE_PX = 8;
+
 /** The menu that was asked for by a right click, where the pointer is. */
 export function ContextMenu() {
   const open = useMenuAt((menu) => menu.open);
@@ -16,6 +18,8 @@ export function ContextMenu() {
       returnFocus={false}
       position="bottom-start"
       offset={2}
+      // All of it is in the window, beside the pointer or over it; where it is longer than the window, it scrolls.
+      middlewares={{ flip: false, shift: { mainAxis: true, crossAxis: true, padding: EDGE_PX } }}
       transitionProps={{ duration: 0 }}
     >
       <Menu.Target>
@@ -24,7 +28,10 @@ export function ContextMenu() {
           aria-hidden="true"
         />
       </Menu.Target>
-      <Menu.Dropdown aria-label={open.label}>
+      <Menu.Dropdown
+        aria-label={open.label}
+        style={{ maxHeight: `calc(100vh - ${2 * EDGE_PX}px)`, overflowY: "auto" }}
+      >
         <Menu.Label>{open.label}</Menu.Label>
         <MenuItems actions={open.actions} onChosen={closeMenu} />
       </Menu.Dropdown>
