@@ -43,6 +43,8 @@ def photo_seen(
         whole = join(whole, meet(box_about(lay_polygons([picture_corners(layer.outline)], onto)), grid.box)) or whole
     if free:
         whole = join(whole, meet(free_box(layer, item, onto, photo_onto, grid), grid.box))
+    if whole and meet(box, whole) is None:  # wholly off the page: what a softened echo takes from there
+        whole = box
     sharpen = item.sharpen if whole else None
     sampled, around = sampling_box(box, whole, sharpen.reach_px(grid.px_per_mm)) if sharpen and whole else (box, whole)
     pixels, beyond = means.pixels(item), _edge_extension_of(layer, item, means)
