@@ -111,7 +111,7 @@ def _suggest_designs(job: Job, sheet: Sheet, edition: Edition) -> list[Suggestio
         return []
     suggested = []
     for design in offered_designs(now):
-        layout, photo_in = layout_of(sheet, edition.filling(sheet.id), now, design)
+        layout, photo_in = layout_of(job, sheet, edition.filling(sheet.id), now, design)
         stays = edition.filling(sheet.id).photo_in
         photos = tuple(photo_in.get(opening.id) or stays(opening.id) for opening in reading_order(layout))
         suggested.append(Suggestion("computed", design.name, layout, is_now(design, now), photos, design.pages))

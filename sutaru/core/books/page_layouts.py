@@ -1,9 +1,9 @@
 """A plan made into sheets: layouts whose openings have their photos' own ratios, dressed in a theme, and what lies in them."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
-from ..arranging.aligning import page_box
+from ..arranging.aligning import Box, page_box
 from ..arranging.moving import round_exactly
 from ..document import (
     Book,
@@ -99,7 +99,7 @@ def empty_sheet(job: Job, role: Any, identity: str, first_page: int, turn: int, 
     book = _book(job)
     layout = inner_layout(book, role)
     side = "right" if first_page % 2 else "left"
-    layout = layout.copy_with(layers=_numbers(book, role, side))
+    layout = layout.copy_with(layers=page_numbers(book, role, side))
     name = f"Pages {first_page} and {first_page + 1}" if role == "spread" else f"Page {first_page}"
     like = next((sheet.layout for sheet in job.sheets if sheet.role == role), job.sheets[-1].layout)
     layout = dress_layout(layout, theme, turn, role) if theme else _keep_ground(layout, like)
@@ -135,7 +135,8 @@ def lay_out_sheet(
         if plan.dated:
             first = f"opening-{len(filling) - len(plan.photos) + 1}"
             layers.append(_caption(book, half, n, first))
-    layers += _free_numbers(_numbers(book, sheet.role, side), layers)
+    boxes = [page_box(layer) for layer in layers]
+    layers += [number for number in page_numbers(book, sheet.role, side) if not is_covered(number, boxes)]
     if title:
         layers.append(_title(book, side, margin_mm))
     layout = layout.copy_with(layers=tuple(layers), guides=sheet.layout.guides)
@@ -218,7 +219,7 @@ def _foot_line(book: Book) -> float:
     return round_exactly(book.size.height_mm - book.size.safe_mm - FOOT_MM / 2)
 
 
-def _numbers(book: Book, role: str, side: str) -> tuple[Text, ...]:
+def page_numbers(book: Book, role: str, side: str) -> tuple[Text, ...]:
     """Page numbers at the outer foot of a sheet's pages."""
     size = book.size
     sides = ("left", "right") if role == "spread" else (side,)
@@ -243,13 +244,10 @@ def _numbers(book: Book, role: str, side: str) -> tuple[Text, ...]:
     return tuple(numbers)
 
 
-def _free_numbers(numbers: tuple[Text, ...], layers: Sequence[Layer]) -> list[Text]:
-    """Page numbers that no picture covers: one that runs off the paper has none."""
-    boxes = [page_box(layer) for layer in layers]
-    return [
-        number for number in numbers
-        if not any(box.left < number.centre[0] < box.right and box.top < number.centre[1] < box.bottom for box in boxes)
-    ]  # fmt: skip
+def is_covered(number: Text, boxes: Iterable[Box]) -> bool:
+    """Whether one of the boxes covers a page number: on a picture that runs off the paper there is none."""
+    x, y = number.centre
+    return any(box.left < x < box.right and box.top < y < box.bottom for box in boxes)
 
 
 def _caption(book: Book, side: str, number: int, opening: str) -> Text:

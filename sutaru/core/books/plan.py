@@ -15,6 +15,9 @@ BLEED, ACROSS, EDGE, WIDE, SPREAD = "bleed", "across", "edge", "wide", "spread"
 OF_ONE = (BLEED, ACROSS, EDGE, WIDE, SPREAD)
 RUN_OFF = (BLEED, EDGE, WIDE, SPREAD)
 
+# What a hand asks of a sheet's composition.
+How = Literal["anew", "larger", "smaller", "more_white_space", "less_white_space", "mirror"]
+
 
 class Wishes(Frozen):
     """How a book should be laid out. ``pages``: how many, without the cover; None for as many as ``per_page`` photos ask for.

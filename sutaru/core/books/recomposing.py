@@ -3,7 +3,6 @@ space, the other way round, another design. What is pinned stays, and the rest i
 photos, ids, frames and what a hand fitted in them."""
 
 from collections.abc import Mapping, Sequence
-from typing import Literal
 
 from ..arranging.aligning import page_box
 from ..arranging.moving import round_exactly
@@ -12,13 +11,12 @@ from ..document import Edition, Filling, Flat, Job, Layer, Layout, Opening, Phot
 from ..document.shapes import Rectangle
 from ..errors import EditRefused
 from ..fitting import clamp_placement, first_placement
-from .page_layouts import NUMBER
-from .plan import PagePlan
+from .page_layouts import NUMBER, is_covered, page_numbers
+from .plan import How, PagePlan
 from .sheet_rooms import NEAR_MM, SheetPhotos
 from .spread_designs import MOST, Design, compose, design_of, pick_unlike
 from .trees import Rect
 
-How = Literal["anew", "larger", "smaller", "more_white_space", "less_white_space", "mirror"]
 OFFERED = 12  # designs that are shown for a sheet
 # What it costs that a picture runs off the paper where none does now, or none where one does; and each photo that moves.
 _OTHERWISE, _STAYS = 0.4, 0.25
@@ -26,7 +24,7 @@ _LARGER, _SMALLER, _AIRIER, _FULLER = 1.2, 0.84, 0.94, 1.06  # in area, from whi
 
 
 def offered_designs(now: SheetPhotos) -> list[Design]:
-    """Designs for the photos that lie on a sheet, the best first; the one that it has is among them."""
+    """Designs for the photos that lie on a sheet, the best first; the one that it has is among them where it is found."""
     designs = compose(now.rooms, now.photos, now.page_of, now.hero)
     picked = pick_unlike(designs, OFFERED)
     present = next((design for design in designs if is_now(design, now)), None)
@@ -61,9 +59,8 @@ def choose_design(
     hero = photo if how == "larger" else now.hero if now.hero not in (gone - back) | {photo} else ""
     if not photos:
         return Design("Empty", (PagePlan(),) * len(now.rooms.pages), 0.0, ())
-    known = {held.id: held for held in photos}
     if how == "mirror":
-        return _mirror(now, known)
+        return _mirror(now)
     designs = compose(now.rooms, photos, page_of, hero, photo if how == "smaller" else "")
     if add or remove:  # the others stay on their pages where they can
         there = {photo: n for photo, n in page_of.items() if page is not None and photo in back}
@@ -108,7 +105,9 @@ _REFUSALS: dict[str, tuple[str, str]] = {
 }
 
 
-def layout_of(sheet: Sheet, filling: Filling, now: SheetPhotos, design: Design) -> tuple[Layout, dict[str, str]]:
+def layout_of(
+    job: Job, sheet: Sheet, filling: Filling, now: SheetPhotos, design: Design
+) -> tuple[Layout, dict[str, str]]:
     """A sheet's layout in a design, and the id of the photo in each of its openings. Openings stay with their photos."""
     before, gone = sheet.layout, {opening.id for opening in now.openings}
     opening_of = {filling.photo_in(opening.id): opening for opening in reversed(now.openings)}
@@ -122,35 +121,37 @@ def layout_of(sheet: Sheet, filling: Filling, now: SheetPhotos, design: Design) 
     away = gone - {opening.id for opening in laid}
     layers = replace_openings(before.layers, gone, laid)
     layout = before.copy_with(layers=tuple(_caption_of(layer, away, laid) for layer in layers), order=())
-    return _hide_covered_numbers(layout), dict(zip((opening.id for opening in laid), design.photos, strict=True))
+    layout = _show_free_numbers(job, sheet, layout, now.rooms.side)
+    return layout, dict(zip((opening.id for opening in laid), design.photos, strict=True))
 
 
 def lay_design(job: Job, sheet: Sheet, edition: Edition, now: SheetPhotos, design: Design) -> Job:
     """The job with a sheet in a design. What another edition has in an opening that stays, stays in it, and goes back to its pile
     where the opening is gone."""
     known, before, filling = job.pile.by_id, sheet.layout, edition.filling(sheet.id)
-    layout, photo_in = layout_of(sheet, filling, now, design)
+    layout, photo_in = layout_of(job, sheet, filling, now, design)
     gone = {opening.id for opening in now.openings}
     laid = [layout.openings_by_id[name] for name in photo_in]
-    placements = {
-        name: _placement(
-            before, layout, before.openings_by_id.get(name), layout.openings_by_id[name], known[photo], filling
-        )
-        for name, photo in photo_in.items()
-    }
-    away = gone - placements.keys()
+    away = gone - photo_in.keys()
+
+    def place(filling: Filling, photos: Mapping[str, str]) -> dict[str, Placement]:
+        return {
+            opening.id: _placement(before, layout, before.openings_by_id.get(opening.id), opening, known[photo], filling)
+            for opening in laid if (photo := photos.get(opening.id, "")) in known
+        }  # fmt: skip
 
     def after(entry: Edition) -> Edition:
         here = entry.filling(sheet.id)
+        remaining = {k: v for k, v in here.placements.items() if k not in away}
         if entry.id == edition.id:
+            by_hand = (*(k for k in here.by_hand if k not in away), *photo_in)
+            tones = {k: v for k, v in here.tones.items() if k not in away}
             here = here.copy_with(
-                placements={**{k: v for k, v in here.placements.items() if k not in gone}, **placements},
-                tones={k: v for k, v in here.tones.items() if k not in away},
-                by_hand=tuple(dict.fromkeys((*(k for k in here.by_hand if k not in away), *placements))),
+                placements=remaining | place(here, photo_in), tones=tones, by_hand=tuple(dict.fromkeys(by_hand))
             )
         else:
-            remaining = {k: v for k, v in here.placements.items() if k not in away}
-            here = here.copy_with(placements=remaining | _clamped(remaining, laid, known))
+            theirs = {name: lies.photo for name, lies in remaining.items()}
+            here = here.copy_with(placements=remaining | place(here, theirs))
         return entry.copy_with(fillings={**entry.fillings, sheet.id: here})
 
     editions = tuple(
@@ -165,9 +166,11 @@ def _count_moved(design: Design, page_of: Mapping[str, int]) -> int:
     return sum(page_of.get(photo, n) != n for n, page in enumerate(design.pages) for photo in page.photos)
 
 
-def _mirror(now: SheetPhotos, known: Mapping[str, Photo]) -> Design:
+def _mirror(now: SheetPhotos) -> Design:
     """The design that a sheet has now, the other way round: each photo as large as it is, on the other page."""
     rooms = now.rooms
+    if now.runs_off and len(now.pages) == 1 and rooms.bleeds:
+        raise EditRefused("A picture that runs off its page is not mirrored alone.", "Choose another layout.")
     left = min(room[0] for room in rooms.pages)
     right = max(room[0] + room[2] for room in rooms.pages)
     photos, rects = [], []
@@ -227,18 +230,25 @@ def _caption_of(layer: Layer, away: set[str], laid: Sequence[Opening]) -> Layer:
     return layer.copy_with(photo_of=nearest)
 
 
-def _hide_covered_numbers(layout: Layout) -> Layout:
-    """A layout whose page numbers show where no picture covers them."""
-    boxes = [page_box(opening) for opening in layout.openings()]
+def _show_free_numbers(job: Job, sheet: Sheet, layout: Layout, side: str) -> Layout:
+    """A layout whose page numbers hide where a picture covers them, and are there again where one did; what a hand hid or took
+    away stays so."""
+    was, covers = ([page_box(opening) for opening in each.openings()] for each in (sheet.layout, layout))
 
     def shown(layer: Layer) -> Layer:
         if not isinstance(layer, Text) or layer.style != NUMBER:
             return layer
-        x, y = layer.centre
-        covered = any(box.left < x < box.right and box.top < y < box.bottom for box in boxes)
-        return layer if layer.visible != covered else layer.copy_with(visible=not covered)
+        if is_covered(layer, covers):
+            return layer.copy_with(visible=False)
+        return layer.copy_with(visible=True) if is_covered(layer, was) else layer
 
-    return layout.copy_with(layers=tuple(map(shown, layout.layers)))
+    numbers = page_numbers(job.book, sheet.role, side) if job.book and sheet.role in ("page", "spread") else ()
+    styled = NUMBER in layout.styles
+    fresh = [
+        number if styled else number.copy_with(style="", own=()) for number in numbers
+        if number.id not in layout.ids() and is_covered(number, was) and not is_covered(number, covers)
+    ]  # fmt: skip
+    return layout.copy_with(layers=(*map(shown, layout.layers), *fresh))
 
 
 def _placement(
@@ -253,13 +263,3 @@ def _placement(
     near = max(abs(a - b) for a, b in zip((*now.centre, now.zoom), (*by_itself.centre, by_itself.zoom), strict=True))
     same = near < 0.005 and (now.fit, now.turn_deg, now.mirror, now.ratio) == ("cover", 0.0, False, None)
     return first_placement(layout, opening, photo) if same else clamp_placement(opening, photo, lies)
-
-
-def _clamped(
-    placements: Mapping[str, Placement], laid: Sequence[Opening], known: Mapping[str, Photo]
-) -> dict[str, Placement]:
-    """Photos of another edition in openings that changed."""
-    return {
-        opening.id: clamp_placement(opening, known[lies.photo], lies)
-        for opening in laid if (lies := placements.get(opening.id)) and lies.photo in known
-    }  # fmt: skip

@@ -1,6 +1,6 @@
 import { type DragEvent, type MouseEvent, useEffect, useMemo, useRef } from "react";
 import type { Row, Text } from "../api/client";
-import { addToSheet } from "../book/layouts";
+import { addHand, pageAt } from "../book/layouts";
 import { useChange } from "../editing/changes";
 import { held } from "../editing/fitting";
 import { PHOTO_TYPE } from "../editing/sheets";
@@ -126,9 +126,7 @@ export function Overlay({
         width={size.width}
         height={size.height}
         onPointerDown={({ target, currentTarget, clientX }) => {
-          if (target !== currentTarget || hand?.kind !== "photos") return;
-          addToSheet(state, edit, hand.photos, clientX, currentTarget);
-          set({ hand: undefined });
+          if (target === currentTarget) addHand(state, edit, pageAt(state, clientX, currentTarget));
         }}
         onPointerMove={pulls.move}
         onPointerUp={pulls.up}

@@ -1,6 +1,6 @@
 /** The keys of the bench, by the table: what each of its commands does. */
 import { useCallback, useEffect, useRef } from "react";
-import { compose, tryNext } from "../book/layouts";
+import { addHand, compose, tryNext } from "../book/layouts";
 import { useChange } from "../editing/changes";
 import { held, useFitting } from "../editing/fitting";
 import { jobStore } from "../editing/jobs";
@@ -134,12 +134,7 @@ export function useKeys(view: View): (scopes: readonly Scope[]) => Action[] {
         if (remove.length) compose(view, edit, { remove });
         set({ selected: undefined, also: [] });
       },
-      addToSheet: () => {
-        const { hand } = useBench.getState();
-        if (hand?.kind !== "photos") return false;
-        compose(latest.current.view, latest.current.edit, { add: hand.photos });
-        set({ hand: undefined });
-      },
+      addToSheet: () => addHand(latest.current.view, latest.current.edit),
       walk: () => {
         startWalk(latest.current.view, "all", useBench.getState().selected);
       },

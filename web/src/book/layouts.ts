@@ -5,6 +5,7 @@ import { client } from "../api/queries";
 import type { Said } from "../editing/changes";
 import { jobStore } from "../editing/jobs";
 import { PHOTO_TYPE } from "../editing/sheets";
+import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { boundsOf } from "../geometry/placing";
 import { underWay } from "../ui/underWay";
@@ -39,7 +40,10 @@ export const choices = (view: View) => ({
 
 const places = new Map<string, number>();
 
-export type Change = (change: Said, how?: { gesture?: string; onStored?: () => void }) => void;
+export type Change = (
+  change: Said,
+  how?: { gesture?: string; onStored?: () => void; onFailed?: () => void },
+) => void;
 
 /** Gives the sheet one of its layouts. */
 export function give(view: View, all: readonly LayoutChoice[], which: number, edit: Change) {
@@ -51,20 +55,32 @@ export function give(view: View, all: readonly LayoutChoice[], which: number, ed
 }
 
 /** Composes the sheet anew as a hand asks; its layouts are asked for again then. */
-export function compose(view: View, edit: Change, change: Omit<Partial<Compose>, "op">) {
+export function compose(
+  view: View,
+  edit: Change,
+  change: Omit<Partial<Compose>, "op">,
+  onFailed?: () => void,
+) {
   const key = keyOf(view);
   places.delete(key.join("|"));
-  edit(
-    { op: "compose_sheet", ...change },
-    { onStored: () => void client.invalidateQueries({ queryKey: key }) },
-  );
+  const onStored = () => void client.invalidateQueries({ queryKey: key });
+  edit({ op: "compose_sheet", ...change }, { onStored, onFailed });
 }
 
-/** Composes photos into the sheet, on the page that was pointed at. */
-export function addToSheet(view: View, edit: Change, photos: string[], x: number, paper?: Element | null) {
+/** Composes the photos in hand into the sheet; they are in hand again if that is refused. ``page``: 0 the left one. */
+export function addHand(view: View, edit: Change, page?: 0 | 1): boolean {
+  const { hand, set } = useBench.getState();
+  if (hand?.kind !== "photos") return false;
+  compose(view, edit, { add: hand.photos, page }, () => set({ hand }));
+  set({ hand: undefined });
+  return true;
+}
+
+/** The page of a spread that is pointed at: 0 the left one. */
+export function pageAt(view: View, x: number, paper?: Element | null): 0 | 1 | undefined {
   const box = paper?.getBoundingClientRect();
-  const right = box !== undefined && x > box.left + box.width / 2;
-  compose(view, edit, { add: photos, ...(view.sheet.role === "spread" ? { page: right ? 1 : 0 } : {}) });
+  if (view.sheet.role !== "spread" || !box) return undefined;
+  return x > box.left + box.width / 2 ? 1 : 0;
 }
 
 /** Photos of the pile that are let go beside all openings. */
@@ -73,7 +89,7 @@ export function dropOnSheet(view: View, edit: Change, event: DragEvent) {
   if (!photos) return;
   event.preventDefault();
   const paper = event.currentTarget.querySelector("[data-testid=sheet]");
-  addToSheet(view, edit, photos.split(" "), event.clientX, paper);
+  compose(view, edit, { add: photos.split(" "), page: pageAt(view, event.clientX, paper) });
 }
 
 const NEAR = 0.002; // of the sheet: openings that lie no farther apart lie in the same place

@@ -2,9 +2,9 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
-from ...books.plan import BookPlan, PagePlan
+from ...books.plan import BookPlan, How, PagePlan
 from ...document import Background, Binding, Layout, Paper, Theme
 from ...document.base import Frozen, Identity
 from ...document.photo import PhotoId
@@ -84,9 +84,15 @@ class ComposeSheet(Frozen):
     op: Literal["compose_sheet"] = "compose_sheet"
     edition: EditionId = ""
     sheet: Identity
-    how: Literal["anew", "larger", "smaller", "more_white_space", "less_white_space", "mirror"] = "anew"
+    how: How = "anew"
     photo: Annotated[str, Field(max_length=64, description="The photo that becomes larger or smaller.")] = ""
     add: Annotated[tuple[PhotoId, ...], Field(max_length=60)] = ()
     remove: Annotated[tuple[PhotoId, ...], Field(max_length=60)] = ()
     page: Annotated[int | None, Field(ge=0, le=1)] = None
     pages: Annotated[tuple[PagePlan, ...] | None, Field(min_length=1, max_length=2)] = None
+
+    @model_validator(mode="after")
+    def _check_one_change(self) -> "ComposeSheet":
+        if (self.how != "anew") + bool(self.add or self.remove) + (self.pages is not None) > 1:
+            raise ValueError("Ask for one change of a sheet at a time.")
+        return self
