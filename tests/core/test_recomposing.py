@@ -4,6 +4,7 @@ from collections.abc import Callable
 from statistics import median
 
 import pytest
+from pydantic import ValidationError
 
 from sutaru.core.arranging.aligning import box_around, page_box
 from sutaru.core.books.layout_suggestions import openings_on_page, suggestions
@@ -11,9 +12,9 @@ from sutaru.core.books.sheet_rooms import read_sheet
 from sutaru.core.checks import check_job
 from sutaru.core.document import Edition, Job, Placement, Sheet
 from sutaru.core.edits.apply import apply, label
-from sutaru.core.edits.kinds import Clear, ComposeSheet, Dress, Pin, Place, Put, SpanOver
+from sutaru.core.edits.kinds import Clear, ComposeSheet, Dress, Pin, Place, Put, RemoveLayers, SpanOver
 from sutaru.core.errors import EditRefused
-from sutaru.core.fitting import crop_share
+from sutaru.core.fitting import crop_share, first_placement
 from tests.conftest import SHELF
 from tests.core.booked import photos
 
@@ -225,6 +226,78 @@ def filled(job: Job) -> Job:
     for n, name in enumerate(sheet.layout.openings_by_id):
         job = apply(job, Put(sheet=sheet.id, opening=name, photo=job.photos[n].id))
     return job
+
+
+def test_what_another_edition_has_pinned_or_runs_on_stays_for_all(laid: tuple[Job, Job]) -> None:
+    job = laid[1]
+    sheet = spread_of(job, 6)
+    filling = job.editions[0].filling(sheet.id)
+    left, right = (openings_on_page(sheet, filling, page) for page in (0, 1))
+    two = Edition(id="two", name="Two", fillings={sheet.id: filling.copy_with(pins=(left[0][0].id,))})
+    both = job.copy_with(editions=(*job.editions, two))
+    after = apply(both, ComposeSheet(sheet=sheet.id, remove=(right[0][1],)))
+    assert all(after.sheets_by_id[sheet.id].layout.openings_by_id[opening.id] == opening for opening, _ in left)
+    spanned = SpanOver(edition="two", sheet=sheet.id, photo=right[0][1], openings=tuple(o.id for o, _ in right[:2]))
+    with pytest.raises(EditRefused, match="in Two"):
+        apply(apply(both, spanned), ComposeSheet(sheet=sheet.id))
+
+
+def test_faces_of_another_editions_photos_stay_in_view(laid: tuple[Job, Job]) -> None:
+    """Laid by itself, a photo is laid by itself again in an opening of another shape, as in the edition in view."""
+    job = laid[1]
+    sheet = spread_of(job, 6)
+    filling = job.editions[0].filling(sheet.id)
+    names = list(sheet.layout.openings_by_id)
+    faces = [photo for photo in job.photos if photo.keep_areas and photo.id not in filling.photos()][: len(names)]
+    two = Edition(id="two", name="Two")
+    both = job.copy_with(editions=(*job.editions, two))
+    for name, photo in zip(names, faces, strict=True):
+        both = apply(both, Put(edition="two", sheet=sheet.id, opening=name, photo=photo.id))
+    after = apply(both, ComposeSheet(sheet=sheet.id, how="mirror"))
+    after = apply(after, ComposeSheet(sheet=sheet.id, remove=(filling.photo_in(names[0]),)))
+    layout = after.sheets_by_id[sheet.id].layout
+    for name, lies in after.edition("two").filling(sheet.id).placements.items():
+        opening = layout.openings_by_id[name]
+        assert lies == first_placement(layout, opening, job.pile.by_id[lies.photo])
+
+
+def test_page_numbers_hide_under_pictures_and_are_there_again_but_not_one_that_a_hand_took_away(
+    laid: tuple[Job, Job],
+) -> None:
+    job = laid[1]
+
+    def numbers(after: Job) -> list[str]:
+        texts = after.sheets_by_id[sheet.id].layout.texts_by_id.values()
+        return sorted(text.id for text in texts if text.style == "Page number" and text.visible)
+
+    sheet, bleeding, aligned = next(
+        (sheet, bleeding.pages, aligned.pages)
+        for sheet in job.sheets if sheet.role == "spread"
+        for offered in [[one for one in suggestions(job, sheet, job.editions[0]) if one.source == "computed"]]
+        for bleeding in offered if bleeding.name == "A photo over the whole page"
+        for aligned in offered if aligned.name == "Aligned across the fold"
+    )  # fmt: skip
+    job = apply(job, ComposeSheet(sheet=sheet.id, pages=aligned))
+    assert numbers(job) == ["number-1", "number-2"]
+    covered = apply(job, ComposeSheet(sheet=sheet.id, pages=bleeding))
+    assert len(numbers(covered)) == 1
+    assert numbers(apply(covered, ComposeSheet(sheet=sheet.id, pages=aligned))) == ["number-1", "number-2"]
+    # Of a book that was laid out so from the first there is no number to hide: it comes.
+    hidden = next(
+        text.id for text in covered.sheets_by_id[sheet.id].layout.texts_by_id.values()
+        if text.style == "Page number" and not text.visible
+    )  # fmt: skip
+    bare = apply(covered, RemoveLayers(sheet=sheet.id, layers=(hidden,)))
+    assert numbers(apply(bare, ComposeSheet(sheet=sheet.id, pages=aligned))) == ["number-1", "number-2"]
+    taken = apply(job, RemoveLayers(sheet=sheet.id, layers=("number-1",)))
+    assert numbers(apply(taken, ComposeSheet(sheet=sheet.id, how="mirror"))) == ["number-2"]
+
+
+def test_a_sheet_is_asked_one_change_at_a_time(laid: tuple[Job, Job]) -> None:
+    photo = laid[1].photos[0].id
+    for wrong in ({"how": "mirror", "remove": (photo,)}, {"how": "larger", "photo": photo, "add": (photo,)}):
+        with pytest.raises(ValidationError, match="one change of a sheet at a time"):
+            ComposeSheet(sheet="pages-2", **wrong)
 
 
 def test_a_board_of_photos_is_composed_within_what_its_openings_take(job_of: Callable[[str], Job]) -> None:

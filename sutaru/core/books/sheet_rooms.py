@@ -48,16 +48,18 @@ class SheetPhotos:
 
 
 def read_sheet(job: Job, sheet: Sheet, filling: Filling) -> SheetPhotos:
-    """What of a sheet can be composed. Raises EditRefused, with the reason, when nothing can."""
-    if filling.spans:
-        raise EditRefused("A photo runs on through several openings here.", "End the span first.")
+    """What of a sheet can be composed: all editions share its openings, so that what one has pinned stays for all. Raises
+    EditRefused, with the reason, when nothing can."""
+    fillings = [edition.filling(sheet.id) for edition in job.editions]
+    if any(entry.spans for entry in fillings):
+        where = "" if filling.spans else f", in {next(e.name for e in job.editions if e.filling(sheet.id).spans)}"
+        raise EditRefused(f"A photo runs on through several openings here{where}.", "End the span first.")
     if sheet.role in ("cover", "month"):
         raise EditRefused("Covers and months of a calendar keep their layout.", "Exchange photos on them instead.")
     layout = sheet.layout
     openings = [opening for opening in reading_order(layout) if opening.visible]
-    fixed = [
-        opening for opening in openings if opening.id in filling.pins or opening.place_locked or opening.content_locked
-    ]
+    pinned = {name for entry in fillings for name in entry.pins}
+    fixed = [opening for opening in openings if opening.id in pinned or opening.place_locked or opening.content_locked]
     free = [opening for opening in openings if opening not in fixed]
     top = {layer.id for layer in layout.layers}
     if any(not _is_plain(opening) or opening.id not in top for opening in free):
@@ -165,7 +167,10 @@ def _page_beside(rooms: SheetRooms, layout: Layout, fixed: Sequence[Opening]) ->
     on = {_page_of(rooms, opening) for opening in fixed}
     if len(rooms.pages) == 1 or len(on) == 2:
         number = layout.numbers[fixed[0].id]
-        raise EditRefused(f"Opening {number} is pinned or locked.", "Unpin it, or unlock it, first.")
+        raise EditRefused(
+            f"Opening {number} is pinned or locked.",
+            "Unpin it, in whichever edition it is pinned, or unlock it, first.",
+        )
     return 1 - on.pop()
 
 

@@ -15,18 +15,15 @@ from .plan import ACROSS, BLEED, EDGE, OF_ONE, RUN_OFF, SPREAD, WIDE, Block, Pag
 from .trees import Judged, Rect, Trees, text
 
 MOST = 24  # photos of one sheet that are composed
-_HERO, _LITTLE = (
-    0.3,
-    0.2,
-)  # by how much more a photo counts that is to be the largest; what one counts that is not to be large
+_HERO = 0.3  # by how much more a photo counts that is to be the largest
+_LITTLE = 0.2  # what a photo counts that is not to be large
 _LIVELY = 0.6
 _MANY = 6  # photos of a page from which on its block takes all the height there is
 _FEW = 8  # photos up to which others are tried at the ends, where a picture may run off
 _OFF_MIDDLE = 2  # photos by which one page may have more than its half
 _EACH, _COLUMN = 3, 4  # ways of each page that are combined; photos of a column
 # Costs: a photo that changes its page, a page without photos, photos of which nothing is cropped, one that is to be the
-# largest and is not.
-# And a photo that is much the largest, where others say clearly more.
+# largest and is not; a photo that is much the largest, where others say clearly more.
 _MOVED, _EMPTY, _UNCROPPED, _LESSER, _UNEARNED = 0.12, 0.8, 0.25, 0.8, 0.35
 _REORDERED = 0.1  # photos of a page in another order
 _MUCH, _CLEARLY = 1.6, 0.3
@@ -49,7 +46,6 @@ class SheetRooms:
     gap_mm: float
     ppi_least: float
     cropping: float = 0.1
-    white: float = 0.4
     bleeds: Bleeds | None = None
     side: str = "left"
     lined: bool = False
@@ -190,10 +186,10 @@ class _Search:
     """The ways for photos in one order."""
 
     def __init__(self, rooms: SheetRooms, photos: list[Photo], trees: Trees, hero: str, little: str) -> None:
-        self.rooms, self.photos, self.hero = rooms, photos, hero
+        self.rooms, self.photos = rooms, photos
         _, _, wide, high = rooms.pages[0]
         bleeds = rooms.bleeds or Bleeds((wide, high), 0.0, 0.0, 0.0, rooms.gap_mm, rooms.ppi_least)
-        wishes = Wishes(cropping=rooms.cropping, white=rooms.white, lively=_LIVELY)
+        wishes = Wishes(cropping=rooms.cropping, lively=_LIVELY)
         self.composer = Composer(
             photos, [len(rooms.pages)], Rooms((wide, high), (wide, high), bleeds), wishes, trees, rooms.ppi_least,
             len(photos), lambda stage, done, total: None,
