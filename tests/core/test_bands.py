@@ -213,6 +213,23 @@ def test_an_echo_is_as_translucent_as_its_source() -> None:
     assert np.abs(rgb[47, [59, 177], 0].astype(int) - 191).max() <= 1
 
 
+@pytest.mark.parametrize("lies", [60.0, 74.0, 96.0])
+@pytest.mark.parametrize("soften", [0.0, 3.0])
+def test_an_echo_that_runs_off_the_page_looks_there_as_on_a_larger_one(lies: float, soften: float) -> None:
+    """Off the foot of the page, by a part or wholly: of what is softened into the page some comes from beyond it."""
+    net = np.stack(np.meshgrid(np.linspace(0, 40, 4), np.linspace(0, 40, 4)), -1)
+    net[1:3, 1:3] += (4, -3)
+    source = Opening(
+        id="o", outline=Rectangle(width_mm=40, height_mm=40), surface=Grid(net=(net + (5.0, 5.0)).tolist())
+    )
+    again = Echo(id="e", of="o", how="repeat", soften_mm=soften, surface=Grid(net=(net + (50.0, lies - 20)).tolist()))
+    pictures = []
+    for high in (76.2, 152.4):  # 300 and 600 px at 100 ppi: the same scale
+        layout = Layout(width_mm=101.6, height_mm=high, bleed_mm=0, layers=(Background(id="b"), source, again))
+        pictures.append(painter().render(drawn(layout), PixelGrid.for_ppi(layout, 100))[0][:300].astype(int))
+    assert np.abs(pictures[0] - pictures[1]).max() <= 3
+
+
 def test_a_soft_mask_has_no_stairs() -> None:
     """What shows of a soft disc is its own ramp, to the very end: against the mask itself, enlarged by OpenCV."""
     mask = read_mask(soft_disc(), "luminance", 40, 40)

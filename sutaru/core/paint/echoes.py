@@ -37,6 +37,11 @@ def echo_extent(layer: Echo, item: Item, grid: PixelGrid) -> Box:
     return box_about(edges_px(source, None, grid, onto)[0], 1.0 + _blur(layer, grid)[1])
 
 
+def _grow(box: Box, reach: int) -> Box:
+    """A box and what is softened into it, in whole tiles of rows."""
+    return box[0] - reach, (box[1] - reach) // ROWS * ROWS, box[2] + reach, -(-(box[3] + reach) // ROWS) * ROWS
+
+
 def echo_patches(layer: Echo, item: Item, grid: PixelGrid, cell: Box, means: Means) -> list[Patch]:
     """The source with its frame once more, as translucent as that: softened, darkened, and fading with the distance from
     the floor."""
@@ -46,10 +51,9 @@ def echo_patches(layer: Echo, item: Item, grid: PixelGrid, cell: Box, means: Mea
     if wide is None:
         return []
     # Beyond the cell lies what is softened into it; whole tiles of it, so that it is sampled as it would be there.
-    rows = (cell[1] - reach) // ROWS * ROWS, -(-(cell[3] + reach) // ROWS) * ROWS
-    room = (cell[0] - reach, rows[0], cell[2] + reach, rows[1])
+    room, page = _grow(cell, reach), _grow(grid.box, reach)
     frame = paint_frame(source, item, onto, grid, room, at_source=False, shadow=False)
-    parts = paint_opening(frame, source, item, onto, grid, means)
+    parts = paint_opening(frame, source, item, onto, grid, means, page=page)
     if not parts:
         return []
     patch = merge_patches(parts)

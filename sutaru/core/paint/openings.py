@@ -70,16 +70,18 @@ def _frame(layer: Opening, item: Item, onto: Map, grid: PixelGrid, cell: Box, me
 
 
 def paint_opening(
-    frame: Frame, layer: Opening, item: Item, onto: Map, grid: PixelGrid, means: Means, cell: Box | None = None
+    frame: Frame, layer: Opening, item: Item, onto: Map, grid: PixelGrid, means: Means, cell: Box | None = None,
+    page: Box | None = None,
 ) -> list[Patch]:  # fmt: skip
-    """Border, mat and photo, bottom to top. Within ``cell``, subjects that stand free reach beyond them."""
+    """Border, mat and photo, bottom to top. Within ``cell``, subjects that stand free reach beyond them. ``page``: as
+    ``photo_seen`` takes it."""
     if not (item.photo and item.placement):
         return list(frame.under)
     photo_onto = photo_onto_page(layer, item, onto)
     whole = item.is_photo_behind and not item.photo.is_translucent
     stacked = list(frame.under) if whole else [_cut_hole(patch, frame) for patch in frame.under]
     if frame.box and item.is_photo_behind:
-        seen = photo_seen(frame.box, layer, item, onto, photo_onto, grid, means)
+        seen = photo_seen(frame.box, layer, item, onto, photo_onto, grid, means, page=page)
         alpha = frame.alpha
         if seen.shape[2] == 4:
             seen, cover = np.ascontiguousarray(seen[..., :3]), convert_to_8_bits(np.ascontiguousarray(seen[..., 3]))

@@ -33,18 +33,18 @@ def photo_onto_page(layer: Opening, item: Item, onto: Map) -> Map:
 
 def photo_seen(
     box: Box, layer: Opening, item: Item, onto: Map, photo_onto: Map, grid: PixelGrid, means: Means,
-    free: Free | None = None,
+    free: Free | None = None, page: Box | None = None,
 ) -> Values:  # fmt: skip
     """The photo in a box, as deep as the grid, mended, and sharpened where the print wants it; RGBA of one that is translucent,
-    and of a subject that stands ``free``."""
+    and of a subject that stands ``free``. ``page``: all that is ever painted of the page's plane, the grid's box if None; the box
+    lies within it."""
     assert item.photo
-    whole = meet(box_about(outline_px(layer, grid, onto)), grid.box)
+    page = page or grid.box
+    whole = meet(box_about(outline_px(layer, grid, onto)), page)
     if item.sharpen and whole and isinstance(layer.outline, Mask):  # it reaches beyond what is traced of it
-        whole = join(whole, meet(box_about(lay_polygons([picture_corners(layer.outline)], onto)), grid.box)) or whole
+        whole = join(whole, meet(box_about(lay_polygons([picture_corners(layer.outline)], onto)), page)) or whole
     if free:
-        whole = join(whole, meet(free_box(layer, item, onto, photo_onto, grid), grid.box))
-    if whole and meet(box, whole) is None:  # wholly off the page: what a softened echo takes from there
-        whole = box
+        whole = join(whole, meet(free_box(layer, item, onto, photo_onto, grid), page))
     sharpen = item.sharpen if whole else None
     sampled, around = sampling_box(box, whole, sharpen.reach_px(grid.px_per_mm)) if sharpen and whole else (box, whole)
     pixels, beyond = means.pixels(item), _edge_extension_of(layer, item, means)
