@@ -215,13 +215,15 @@ def test_an_echo_is_as_translucent_as_its_source() -> None:
 
 @pytest.mark.parametrize("lies", [60.0, 74.0, 96.0])
 @pytest.mark.parametrize("soften", [0.0, 3.0])
-def test_an_echo_that_runs_off_the_page_looks_there_as_on_a_larger_one(lies: float, soften: float) -> None:
+@pytest.mark.parametrize("soft_edge", [False, True])
+def test_an_echo_that_runs_off_the_page_looks_there_as_on_a_larger_one(
+    lies: float, soften: float, soft_edge: bool
+) -> None:
     """Off the foot of the page, by a part or wholly: of what is softened into the page some comes from beyond it."""
     net = np.stack(np.meshgrid(np.linspace(0, 40, 4), np.linspace(0, 40, 4)), -1)
     net[1:3, 1:3] += (4, -3)
-    source = Opening(
-        id="o", outline=Rectangle(width_mm=40, height_mm=40), surface=Grid(net=(net + (5.0, 5.0)).tolist())
-    )
+    outline = read_mask(soft_disc(), "luminance", 40, 40) if soft_edge else Rectangle(width_mm=40, height_mm=40)
+    source = Opening(id="o", outline=outline, surface=Grid(net=(net + (5.0, 5.0)).tolist()))
     again = Echo(id="e", of="o", how="repeat", soften_mm=soften, surface=Grid(net=(net + (50.0, lies - 20)).tolist()))
     pictures = []
     for high in (76.2, 152.4):  # 300 and 600 px at 100 ppi: the same scale

@@ -52,7 +52,7 @@ def echo_patches(layer: Echo, item: Item, grid: PixelGrid, cell: Box, means: Mea
         return []
     # Beyond the cell lies what is softened into it; whole tiles of it, so that it is sampled as it would be there.
     room, page = _grow(cell, reach), _grow(grid.box, reach)
-    frame = paint_frame(source, item, onto, grid, room, at_source=False, shadow=False)
+    frame = paint_frame(source, item, onto, grid, room, at_source=False, shadow=False, page=page)
     parts = paint_opening(frame, source, item, onto, grid, means, page=page)
     if not parts:
         return []

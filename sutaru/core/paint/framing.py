@@ -39,11 +39,13 @@ class Frame:
 
 
 def paint_frame(
-    layer: Opening, item: Item, onto: Map, grid: PixelGrid, cell: Box, at_source: bool = True, shadow: bool = True
-) -> Frame:
+    layer: Opening, item: Item, onto: Map, grid: PixelGrid, cell: Box, at_source: bool = True, shadow: bool = True,
+    page: Box | None = None,
+) -> Frame:  # fmt: skip
     """Shadow, border and mat wherever ``onto`` (opening mm to page px) lays the opening; nothing off the cell.
 
     Each lies under the next, so that no seam shows between them. ``at_source``: where it lies by itself, not its echo.
+    ``page``: all that is ever painted of the page's plane, the grid's box if None.
     """
     outer, inner, mat = edges_px(layer, item, grid, onto)
     shadows: list[Patch] = []
@@ -83,7 +85,7 @@ def paint_frame(
         return Frame(tuple(shadows), tuple(under), None, None)
     alpha = cover(hole, box)
     if mask:
-        whole = meet(box_about(lay_polygons([picture_corners(mask)], onto)), grid.box)
+        whole = meet(box_about(lay_polygons([picture_corners(mask)], onto)), page or grid.box)
         alpha = multiply_coverage(_mask(mask, item.asset, onto, box, whole), alpha)
     elif hole is outer:
         alpha = close_edge(alpha, box)
