@@ -1,6 +1,7 @@
 """A spread composed by hand in the real browser: larger, off the sheet, from the pile, in another layout."""
 
 import re
+from collections.abc import Callable
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -100,3 +101,15 @@ def test_layouts_are_drawn_with_the_photos_and_one_click_gives_one(spread: Given
     page.keyboard.press("Escape")
     expect(bar).to_have_count(0)
     expect(page.get_by_role("region", name="Pile")).to_be_visible()
+
+
+def test_what_was_in_hand_is_in_hand_again_when_the_sheet_cannot_take_it(
+    page: Page, given: Callable[..., Given]
+) -> None:
+    given("collage-heart", 2, fill=False)
+    page.locator("[data-pile] button[draggable]").first.click()
+    page.keyboard.press("+")
+    expect(page.get_by_text("Only rectangles that lie straight, and in no group, are composed.")).to_be_visible()
+    expect(page.get_by_text("Click an opening, or the paper beside to add it.")).to_be_attached()
+    hole(page, 1).click()
+    expect(page.get_by_role("button", name=re.compile("^Opening 1, festival"))).to_be_visible()

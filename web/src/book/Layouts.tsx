@@ -9,7 +9,7 @@ import { useChange } from "../editing/changes";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import css from "./book.module.css";
-import { choices, compose, current, give } from "./layouts";
+import { choices, compose, current, give, type How } from "./layouts";
 
 const FROM = {
   computed: "Composed",
@@ -17,6 +17,14 @@ const FROM = {
   shelf: "From the shelf",
 } as const;
 const HIGH = 84;
+/** What is asked of the layout that the sheet has; of the photo selected, or of all. */
+const CHANGES: readonly { how: How; label: string; Icon?: typeof IconX; ofPhoto?: boolean }[] = [
+  { how: "mirror", label: "Mirror layout", Icon: IconFlipVertical },
+  { how: "more_white_space", label: "More white space", Icon: IconArrowsMinimize },
+  { how: "less_white_space", label: "Less white space", Icon: IconArrowsMaximize },
+  { how: "larger", label: "Make photo larger", ofPhoto: true },
+  { how: "smaller", label: "Make photo smaller", ofPhoto: true },
+];
 
 /** Opens and closes the layouts of the sheet in view. */
 export function LayoutsButton({ state }: { state: View }) {
@@ -40,8 +48,6 @@ export function Layouts({ state }: { state: View }) {
   const selected = useBench((bench) => bench.selected);
   const photo = state.rows.find((row) => row.opening === selected)?.photo ?? "";
   const close = () => set({ layouts: false });
-  const change = (how: "larger" | "smaller" | "more_white_space" | "less_white_space" | "mirror") =>
-    compose(state, edit, { how, photo: how === "larger" || how === "smaller" ? photo : "" });
   return (
     <section className={css.layouts} aria-label="Layouts">
       <div className={css.layoutsBar}>
@@ -49,40 +55,17 @@ export function Layouts({ state }: { state: View }) {
         <span className={css.hint}>
           <kbd>L</kbd> the next one
         </span>
-        <Button
-          size="compact-xs"
-          variant="default"
-          leftSection={<IconFlipVertical size={14} />}
-          onClick={() => change("mirror")}
-        >
-          Mirror layout
-        </Button>
-        <Button
-          size="compact-xs"
-          variant="default"
-          leftSection={<IconArrowsMinimize size={14} />}
-          onClick={() => change("more_white_space")}
-        >
-          More white space
-        </Button>
-        <Button
-          size="compact-xs"
-          variant="default"
-          leftSection={<IconArrowsMaximize size={14} />}
-          onClick={() => change("less_white_space")}
-        >
-          Less white space
-        </Button>
-        {photo && (
-          <>
-            <Button size="compact-xs" variant="default" onClick={() => change("larger")}>
-              Make photo larger
-            </Button>
-            <Button size="compact-xs" variant="default" onClick={() => change("smaller")}>
-              Make photo smaller
-            </Button>
-          </>
-        )}
+        {CHANGES.filter(({ ofPhoto }) => photo || !ofPhoto).map(({ how, label, Icon, ofPhoto }) => (
+          <Button
+            key={how}
+            size="compact-xs"
+            variant="default"
+            leftSection={Icon && <Icon size={14} />}
+            onClick={() => compose(state, edit, { how, photo: ofPhoto ? photo : "" })}
+          >
+            {label}
+          </Button>
+        ))}
         <ActionIcon variant="default" aria-label="Close layouts" onClick={close} ml="auto">
           <IconX size={16} />
         </ActionIcon>

@@ -11,6 +11,7 @@ import { boundsOf } from "../geometry/placing";
 import { underWay } from "../ui/underWay";
 
 type Compose = Extract<StoredEdit, { op: "compose_sheet" }>;
+export type How = NonNullable<Compose["how"]>;
 
 /** What decides which layouts suit: the sheet, which photos lie on it, wherever, and which of them stay. */
 const keyOf = (view: View) => [
