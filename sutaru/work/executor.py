@@ -76,9 +76,19 @@ def _schedule_again(schedule: "Callable[[], Future[T]]", times: int) -> "Future[
     return given
 
 
+class _Pool(ProcessPool):
+    """A pool whose workers are ended before what they hear by: one that has only begun would report that it is gone."""
+
+    def _stop_pool(self) -> None:
+        if self._pool_manager_loop is not None:
+            self._pool_manager_loop.join()  # it begins no more of them
+        self._pool_manager.worker_manager.force_stop_workers()  # type: ignore[no-untyped-call]
+        super()._stop_pool()  # type: ignore[no-untyped-call]
+
+
 def _local(lane: Lane) -> ProcessPool:
     # Fresh processes, not forks: the parent has threads. They are started when the first work comes.
-    return ProcessPool(
+    return _Pool(
         max_workers=LOCAL,
         context=multiprocessing.get_context("spawn"),
         initializer=prepare_worker,
