@@ -37,6 +37,7 @@ from . import (
     recipes,
     shelf,
     tasks,
+    tour,
     watched,
     words,
     workshop,
@@ -197,6 +198,7 @@ def create_app(
         recipes,
         photo_room,
         tasks,
+        tour,
         watched,
         events,
     ):

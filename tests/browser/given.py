@@ -53,9 +53,12 @@ class Given:
         sheets = asking.part(Asked(self.page), "sheets", self.state()["job"]["sheets"])["sheets"]
         return sheets[0]["layout"]
 
+    def layers(self) -> list[dict]:
+        """Of the first sheet, bottom first."""
+        return asking.part(Asked(self.page), "layouts", self.layout())["layers"]
+
     def layer(self, identity: str) -> dict:
-        layers = asking.part(Asked(self.page), "layouts", self.layout())["layers"]
-        return next(layer for layer in layers if layer["id"] == identity)
+        return next(layer for layer in self.layers() if layer["id"] == identity)
 
     def places(self) -> dict:
         """Where openings and echoes lie, by the same numbers as the ledger's rows."""

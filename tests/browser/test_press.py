@@ -92,7 +92,7 @@ def test_the_press_is_seen_and_its_files_leave(page: Page, start: Callable, pile
     assert (report.standard, report.pages) == ("PDF/X-4", 2)
     assert {defect.rule for defect in report.defects} <= {"spot"}
     # The pile as a contact sheet is a job of its own.
-    page.get_by_role("button", name="A contact sheet of the pile").click()
+    page.get_by_role("button", name="Contact sheet of the pile").click()
     expect(page.get_by_text("For the press, contact sheet")).to_be_visible()
     expect(page.get_by_role("button", name=re.compile("^Opening 3, festival"))).to_be_visible()
 

@@ -47,6 +47,8 @@ export function pageOf(source: string, version: string): string {
 <main>${marked.parse(source)}<footer>Sutaru ${version}</footer></main></body></html>\n`;
 }
 
+const readVersion = () =>
+  /^version = "(.+)"$/m.exec(readFileSync(join(ROOT, "pyproject.toml"), "utf8"))?.[1] ?? "";
 const read = () => readFileSync(SOURCE, "utf8");
 
 export const manual: Plugin = {
@@ -55,10 +57,9 @@ export const manual: Plugin = {
   load(id) {
     if (id !== `\0${MODULE}`) return undefined;
     this.addWatchFile(SOURCE);
-    return `export const sections = ${JSON.stringify(sectionsOf(read()))};`;
+    return `export const sections = ${JSON.stringify(sectionsOf(read()))};\nexport const version = ${JSON.stringify(readVersion())};`;
   },
   generateBundle() {
-    const version = /^version = "(.+)"$/m.exec(readFileSync(join(ROOT, "pyproject.toml"), "utf8"))?.[1] ?? "";
-    this.emitFile({ type: "asset", fileName: "manual.html", source: pageOf(read(), version) });
+    this.emitFile({ type: "asset", fileName: "manual.html", source: pageOf(read(), readVersion()) });
   },
 };

@@ -8,6 +8,7 @@ import { dropOnSheet } from "../book/layouts";
 import { Panels } from "../card/Panels";
 import { editionIn, jobAddress } from "../editing/addresses";
 import { useChange } from "../editing/changes";
+import { addText } from "../editing/newText";
 import { PHOTO_TYPE } from "../editing/sheets";
 import { heldView, useBench } from "../editing/store";
 import { useJobStore } from "../editing/useJob";
@@ -18,6 +19,7 @@ import { PointedAt, ProofStrip } from "../press/ProofStrip";
 import { DraftEnds, DraftPhoto } from "../stage/DraftPhoto";
 import { Stage } from "../stage/Stage";
 import { ViewButtons } from "../stage/ViewButtons";
+import { Tour } from "../tour/Tour";
 import { useScreenActions } from "../ui/actions";
 import { Folded } from "../ui/Folded";
 import { pageSize, sheetSize } from "../ui/format";
@@ -50,6 +52,7 @@ import { Running } from "./Running";
 import { SheetStrip } from "./SheetStrip";
 import { UndoRedo } from "./UndoRedo";
 import { useBenchActions } from "./useBenchActions";
+import { tally } from "./useFill";
 import { setFit, useKeys } from "./useKeys";
 import { WordsPanel } from "./WordsPanel";
 import { WalkButton, WalkStrip } from "./walk/Walk";
@@ -112,9 +115,9 @@ function Loaded({ state }: { state: View }) {
   const [figures, setFigures] = useState<Figures>();
   const { edit } = useChange(state);
   const byKeys = useKeys(state);
-  const { openingActions, sheetActions, layerMenu } = useBenchActions(state, byKeys);
+  const { openingActions, textActions, sheetActions, layerMenu } = useBenchActions(state, byKeys);
   useScreenActions(() => [
-    ...(selected && !text ? openingActions() : []),
+    ...(text ? textActions(text) : selected ? openingActions() : []),
     ...sheetActions(),
     ...(isCalendar ? [{ label: "Calendar…", run: () => setDates(true) }] : []),
   ]);
@@ -134,6 +137,12 @@ function Loaded({ state }: { state: View }) {
   ) : selected ? (
     <OpeningPanel key={selected} state={state} opening={selected} />
   ) : null;
+  const tour = (
+    <Tour
+      job={state.id}
+      standing={{ screen: "bench", ...tally(state), stops: countFindings(state).stops, exported: false }}
+    />
+  );
   return (
     <UnitContext value={unit}>
       {/* A file dropped beside everything still comes into the pile. */}
@@ -247,6 +256,9 @@ function Loaded({ state }: { state: View }) {
                   )}
                   <Panels state={state} />
                   <LayoutsButton state={state} />
+                  <Button variant="default" size="compact-sm" onClick={() => addText(state, edit)}>
+                    Add text
+                  </Button>
                   <Button
                     component={Link}
                     variant="default"
@@ -266,6 +278,7 @@ function Loaded({ state }: { state: View }) {
             </div>
             {preview && <PreviewBar state={state} />}
             <Running job={state.id} />
+            {isSmall && tour}
             {before && (
               <p className={css.badge} role="status">
                 Before adjustments. B shows after.
@@ -284,17 +297,21 @@ function Loaded({ state }: { state: View }) {
               ...(details ? [{ name: "details", label: "Details", content: details }] : []),
             ]}
             head={
-              <SegmentedControl
-                size="xs"
-                fullWidth
-                radius={0}
-                value={side}
-                onChange={(value) => set({ panel: value as "ledger" | "findings" })}
-                data={[
-                  { value: "ledger", label: "Ledger" },
-                  { value: "findings", label: <Counts state={state} /> },
-                ]}
-              />
+              <>
+                {tour}
+                <SegmentedControl
+                  size="xs"
+                  flex="none"
+                  fullWidth
+                  radius={0}
+                  value={side}
+                  onChange={(value) => set({ panel: value as "ledger" | "findings" })}
+                  data={[
+                    { value: "ledger", label: "Ledger" },
+                    { value: "findings", label: <Counts state={state} /> },
+                  ]}
+                />
+              </>
             }
             upper={side === "ledger" ? <Ledger state={state} /> : <Findings state={state} />}
             lower={details}
@@ -317,19 +334,21 @@ const cornersOf = ({ left, top, width, height }: Panel): Point[] => [
 ];
 
 /** How many stops and looks there are on all sheets. */
-function Counts({ state }: { state: View }) {
-  const severities = state.findings.map((finding) => finding.severity);
-  const here = [
-    severities.filter((entry) => entry === "stop").length,
-    severities.filter((entry) => entry === "look").length,
-  ];
-  const [stops = 0, looks = 0] = [0, 1].map((which) =>
+function countFindings(state: View): { stops: number; looks: number } {
+  const count = (severity: string, place: number) =>
     state.marks.reduce(
       (sum, { counts }, index) =>
-        sum + (index === state.at ? (here[which] ?? 0) : (counts?.[2 + which] ?? 0)),
+        sum +
+        (index === state.at
+          ? state.findings.filter((finding) => finding.severity === severity).length
+          : (counts?.[place] ?? 0)),
       0,
-    ),
-  );
+    );
+  return { stops: count("stop", 2), looks: count("look", 3) };
+}
+
+function Counts({ state }: { state: View }) {
+  const { stops, looks } = countFindings(state);
   const checking =
     state.rows.some((row) => row.checking) || state.marks.some(({ counts }) => !counts || counts[4]);
   return (

@@ -22,6 +22,7 @@ import { KeepAreas } from "./opening/KeepAreas";
 import { SideHandles } from "./opening/SideHandles";
 import { SurfaceHandles } from "./opening/SurfaceHandles";
 import { droppedFiles, useImport } from "./pile/importing";
+import { TextBoxes } from "./TextBoxes";
 import { usePulls } from "./usePulls";
 
 /** What lies over the picture and can be worked on: lines, words, openings, handles. How photos are pulled: usePulls. */
@@ -59,7 +60,6 @@ export function Overlay({
   const bring = useImport(state.id);
   const { wordsOf, keep } = useWords(state);
   const pulls = usePulls(state, svg, screenFromPage, scale);
-  const bleed = layout.bleed_mm;
 
   // An opening whose points are pulled is where they pull it to.
   const pulled = useMemo(
@@ -135,43 +135,13 @@ export function Overlay({
       >
         <title>{sheet.name}</title>
         {guides && <CutLines sheet={layout} seen={seen} />}
-        {texts.map((text) => (
-          <g
-            key={text.id}
-            role="button"
-            tabIndex={0}
-            aria-label={`Words: ${text.name || "text"}`}
-            data-layer={text.id}
-            onKeyDown={(event) => {
-              if (event.key !== "Enter") return;
-              event.preventDefault();
-              event.stopPropagation();
-              set({ selected: text.id });
-              if (!text.content_locked) set({ writing: text.id });
-            }}
-            onDoubleClick={(event) => {
-              event.stopPropagation();
-              if (!text.content_locked) set({ writing: text.id });
-            }}
-            className={css.text}
-            data-selected={selected === text.id || undefined}
-            data-bare={wordsOf(text).text ? undefined : ""}
-            onPointerDown={(event) => {
-              event.stopPropagation();
-              set({ selected: text.id });
-            }}
-            onContextMenu={(event) => onMenu(event, text)}
-            onFocus={(event) => event.currentTarget.matches(":focus-visible") && set({ selected: text.id })}
-          >
-            <rect
-              x={-(text.width_mm * scale) / 2}
-              y={-(text.height_mm * scale) / 2}
-              width={text.width_mm * scale}
-              height={text.height_mm * scale}
-              transform={`translate(${(bleed + (text.centre[0] ?? 0)) * scale} ${(bleed + (text.centre[1] ?? 0)) * scale}) rotate(${-(text.turn_deg ?? 0)})`}
-            />
-          </g>
-        ))}
+        <TextBoxes
+          state={state}
+          texts={texts}
+          seen={seen}
+          isBare={(text) => !wordsOf(text).text}
+          onMenu={onMenu}
+        />
         {shapes.map(({ row, d }) => (
           <g
             key={row.opening}

@@ -7,6 +7,7 @@ import type { View } from "../editing/view";
 import { FieldsDialog } from "../lettering/FieldsDialog";
 import { familyOf } from "../lettering/families";
 import { fieldsIn } from "../lettering/fields";
+import { LetteringPart } from "../lettering/LetteringPart";
 import { asStyled } from "../lettering/StylePart";
 import { useWords } from "../lettering/useWords";
 import { WordsField } from "../lettering/WordsField";
@@ -62,6 +63,10 @@ export function WordsPanel({ state, text }: { state: View; text: Text }) {
           Field values…
         </Button>
       </div>
+      <details className={css.more}>
+        <summary>Font, size, colour</summary>
+        <LetteringPart state={state} text={text} />
+      </details>
       {fields.some((name) => name.startsWith("studio.")) && differs && (
         <Button
           size="compact-xs"

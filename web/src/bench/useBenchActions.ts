@@ -7,7 +7,7 @@ import { editionIn, jobAddress } from "../editing/addresses";
 import { useChange } from "../editing/changes";
 import { allSelected, useBench } from "../editing/store";
 import type { View } from "../editing/view";
-import { type Action, goTo, inGroups } from "../ui/actions";
+import { type Action, goTo, inGroups, saveFile } from "../ui/actions";
 import { openMenuAt } from "../ui/menuAt";
 import type { Scope } from "./keys";
 
@@ -54,8 +54,30 @@ export function useBenchActions(state: View, byKeys: (scopes: readonly Scope[]) 
       { ...to("Edit layout", "workshop"), starts: true },
       ...(state.sheets.length > 1 ? [to("Flat plan", "plan")] : []),
       to("Dispatch", "dispatch"),
+      {
+        ...saveFile("Proof for the customer", `/api/jobs/${state.id}/proof.html?edition=${state.own.id}`),
+        starts: true,
+      },
+      {
+        label: "Save as template…",
+        run: () => go(jobAddress(state.id, { keep: "yes", edition: editionIn(state) }, "workshop")),
+      },
     ];
   };
+
+  /** Of the text box that is selected. */
+  const textActions = (text: Text): Action[] => [
+    {
+      label: "Edit text",
+      keys: "Enter",
+      isOff: text.content_locked,
+      run: () => set({ writing: text.id }),
+    },
+    ...inGroups(byKeys(["text"]), OF_A_TEXT).map((action) => ({
+      ...action,
+      isOff: text.content_locked || text.place_locked,
+    })),
+  ];
 
   /** The menu of an opening, which is selected by it unless it already is; or of a text. */
   const layerMenu = (event: MouseEvent, layer: Row | Text) => {
@@ -67,16 +89,9 @@ export function useBenchActions(state: View, byKeys: (scopes: readonly Scope[]) 
       return;
     }
     set({ selected: layer.id });
-    openMenuAt(event, layer.name || "Text", [
-      {
-        label: "Edit text",
-        keys: "Enter",
-        isOff: layer.content_locked,
-        run: () => set({ writing: layer.id }),
-      },
-    ]);
+    openMenuAt(event, layer.name || "Text", textActions(layer));
   };
-  return { openingActions, sheetActions, layerMenu };
+  return { openingActions, textActions, sheetActions, layerMenu };
 }
 
 /** The names of keys in the groups of menus: all names of the table stand in one of them. */
@@ -87,9 +102,10 @@ export const OF_A_PHOTO = [
   ["Pin, or unpin", "Resolution over the opening"],
   ["Clear", "Take off the sheet"],
 ];
+export const OF_A_TEXT = [["Delete text"]];
 const OF_NONE = [["Pin, or unpin"]];
 export const OF_THE_SHEET = [
-  ["Fill the empty openings", "Walk", "Next layout"],
+  ["Fill the empty openings", "Walk", "Next layout", "Add text"],
   ["Select all openings", "Undo", "Redo"],
   ["Whole sheet in view", "Print size", "Pile as a grid, or a strip"],
   [

@@ -4,10 +4,12 @@ import { addHand, compose, tryNext } from "../book/layouts";
 import { useChange } from "../editing/changes";
 import { held, useFitting } from "../editing/fitting";
 import { jobStore } from "../editing/jobs";
+import { addText } from "../editing/newText";
 import { allSelected, heldView, openHeight, useBench } from "../editing/store";
-import type { View } from "../editing/view";
+import { leaves, type View } from "../editing/view";
 import { clamped } from "../geometry/placing";
 import { type Action, actionsOf } from "../ui/actions";
+import { keyRuns, shiftOf } from "../ui/arrows";
 import { type Commands, isTheControls, isTyping, meant, obey } from "../ui/keys";
 import { useKeysBack } from "../ui/useKeysBack";
 import { useClear } from "./clearing";
@@ -35,6 +37,12 @@ export function useKeys(view: View): (scopes: readonly Scope[]) => Action[] {
   const latest = useRef({ view, edit, undo, redo, nudge, keep, drop, fill, take, clear });
   latest.current = { view, edit, undo, redo, nudge, keep, drop, fill, take, clear };
   useEffect(() => {
+    const gestureOf = keyRuns();
+    const chosenText = () => {
+      const { selected } = useBench.getState();
+      const layer = leaves(latest.current.view.layout).find(({ id }) => id === selected);
+      return layer?.kind === "text" ? layer : undefined;
+    };
     const now = () => {
       const { selected } = useBench.getState();
       return held(latest.current.view, selected);
@@ -125,6 +133,19 @@ export function useKeys(view: View): (scopes: readonly Scope[]) => Action[] {
         const filled = latest.current.view.rows.filter((row) => chosen.has(row.opening) && row.photo);
         if (filled.length) latest.current.clear(filled.map((row) => row.opening));
       },
+      addText: () => addText(latest.current.view, latest.current.edit),
+      moveText: ({ key, shiftKey }) => {
+        const text = chosenText();
+        if (!text || text.place_locked) return false;
+        const by = shiftOf(key, shiftKey);
+        if (by) latest.current.edit({ op: "carry", layers: [text.id], by }, { gesture: gestureOf() });
+      },
+      deleteText: () => {
+        const text = chosenText();
+        if (!text || text.content_locked || text.place_locked) return false;
+        latest.current.edit({ op: "remove_layers", layers: [text.id] });
+        set({ selected: undefined, writing: undefined });
+      },
       larger: () => changeSize("larger"),
       smaller: () => changeSize("smaller"),
       takeOff: () => {
@@ -185,7 +206,7 @@ export function useKeys(view: View): (scopes: readonly Scope[]) => Action[] {
         ...(preview ? (["preview"] as const) : []),
         ...(walk ? (["walk"] as const) : []),
         ...(hand ? (["hand"] as const) : []),
-        ...(selected ? (["opening"] as const) : []),
+        ...(chosenText() ? (["text"] as const) : selected ? (["opening"] as const) : []),
         "bench",
       ];
       const key = meant(event, KEYS, open);

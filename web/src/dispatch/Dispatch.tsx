@@ -7,16 +7,21 @@ import { answer, api, type Finding, type PrintWish, type TaskState } from "../ap
 import { part } from "../api/parts";
 import { client, useLabs, useTasks } from "../api/queries";
 import { useEditions } from "../bench/Editions";
-import { useAsked } from "../editing/addresses";
+import { tally } from "../bench/useFill";
+import { editionIn, jobAddress, useAsked } from "../editing/addresses";
 import { useChange } from "../editing/changes";
+import { useContactSheet } from "../editing/contactSheet";
 import { flush } from "../editing/flushing";
 import { jobStore } from "../editing/jobs";
 import { useJobStore } from "../editing/useJob";
 import { sheetsOf, type View } from "../editing/view";
+import { LookOver } from "../orders/LookOver";
 import { useOrders } from "../orders/useOrders";
 import { LabSheets } from "../press/LabSheets";
 import { Leaving } from "../press/Leaving";
 import { PrintSheets } from "../press/PrintSheets";
+import { Remarks } from "../remarks/Remarks";
+import { Tour } from "../tour/Tour";
 import { complain } from "../ui/complain";
 import { plural } from "../ui/format";
 import { Waiting } from "../ui/Waiting";
@@ -48,6 +53,8 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
   const [printing, setPrinting] = useState(false);
   const [published, setPublished] = useState(false);
   const [every, setEvery] = useState(false);
+  const [looking, setLooking] = useState(false);
+  const openRemarks = (state.job.remarks ?? []).filter((remark) => !remark.done).length;
   const editions = useEditions(state);
   // The sheets of all variants, where the job holds several; an edition has those of its own.
   const sheets = part("sheets", state.job.sheets)?.sheets ?? state.sheets;
@@ -93,23 +100,11 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
     onSettled: () => client.invalidateQueries({ queryKey: ["tasks", state.id] }),
     onError: complain,
   });
-  const contact = useMutation({
-    mutationFn: async () => {
-      flush();
-      await jobStore(state.id).settled();
-      return answer<{ id: string }>(
-        api.POST("/api/jobs/{job}/contact", {
-          params: { path: { job: state.id } },
-          body: { photos: [], columns: 5, width_mm: 210, height_mm: 297 },
-        }),
-      );
-    },
-    onSuccess: ({ id }) => {
-      client.invalidateQueries({ queryKey: ["jobs"] });
-      go(`/jobs/${id}`);
-    },
-    onError: complain,
+  const makeContactSheet = useContactSheet(state.id, () => {
+    flush();
+    return jobStore(state.id).settled();
   });
+  const contact = useMutation({ mutationFn: makeContactSheet });
   useDocumentTitle(`Dispatch: ${state.job.name}, Sutaru`);
   return (
     <main className={css.dispatch}>
@@ -117,6 +112,15 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
       <div className={css.columns}>
         <Pages state={state} />
         <section className={css.order} aria-label="Export">
+          <Tour
+            job={state.id}
+            standing={{
+              screen: "dispatch",
+              ...tally(state),
+              stops: stops.length,
+              exported: !!tasks.data?.some((task) => task.kind === "export" && task.state === "done"),
+            }}
+          />
           <h2>For the lab</h2>
           <Select
             label="Lab sheet"
@@ -240,9 +244,20 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             loading={contact.isPending}
             onClick={() => contact.mutate()}
           >
-            A contact sheet of the pile
+            Contact sheet of the pile
           </Button>
+          <details className={css.customer} open={openRemarks > 0}>
+            <summary>For the customer{openRemarks > 0 && `: ${plural(openRemarks, "open remark")}`}</summary>
+            <Remarks
+              state={state}
+              onGo={(sheet) => go(jobAddress(state.id, { sheet, edition: editionIn(state) }))}
+            />
+          </details>
           <h2 className={css.past}>Exports</h2>
+          <Button size="compact-sm" variant="default" mb={8} onClick={() => setLooking(true)}>
+            Check a print file…
+          </Button>
+          {looking && <LookOver lab={lab.id} onClose={() => setLooking(false)} />}
           {tasks.data?.every((task) => task.kind !== "export") && <p className={css.note}>No exports yet.</p>}
           {tasks.data
             ?.filter((task) => task.kind === "export")

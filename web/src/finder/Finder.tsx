@@ -15,6 +15,7 @@ import { answer, api, type JobList, type TemplateCard } from "../api/client";
 import { useTemplates } from "../api/queries";
 import { NewJob } from "../shelf/dialogs";
 import { isMeant } from "../shelf/finding";
+import { useStartTour } from "../tour/tour";
 import { type Action, goTo, useScreens } from "../ui/actions";
 import { useFinderAsked } from "../ui/finding";
 import { sheetSize } from "../ui/format";
@@ -25,6 +26,7 @@ const WAIT_MS = 150;
 /** Finds what can be done here, screens, jobs, templates and pages of the manual by a few letters. Ctrl K opens it. */
 export function Finder() {
   const [, go] = useLocation();
+  const startTour = useStartTour();
   const [typed, setTyped] = useState("");
   const [isOpen, setOpen] = useState(false);
   const [words] = useDebouncedValue(typed.trim(), WAIT_MS);
@@ -78,6 +80,7 @@ export function Finder() {
         goTo("Shelf", "/", go),
         goTo("Orders", "/orders", go),
         goTo("Watched folders", "/watched", go),
+        { label: "Take the tour", run: startTour },
         readManual("Manual", ""),
       ].map((action) => entry("screen", action)),
     },

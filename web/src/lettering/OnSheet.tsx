@@ -4,7 +4,7 @@ import { useKept } from "../editing/kept";
 import type { View } from "../editing/view";
 import { apply } from "../geometry/placing";
 import type { Seen } from "../stage/Stage";
-import { seenColour } from "../ui/colour/colours";
+import { brightness, seenColour } from "../ui/colour/colours";
 import { useFocusBack } from "../ui/useFocusBack";
 import { useFace } from "./families";
 import css from "./lettering.module.css";
@@ -47,8 +47,7 @@ export function OnSheet({
   const [w, h] = [box.width_mm * seen.scale, box.height_mm * seen.scale];
   const size = (box.fit_pt?.[1] ?? box.size_pt ?? 12) * MM_PER_PT * seen.scale;
   const colour = seenColour(state, box.colour ?? "#222222");
-  const [red = 0, green = 0, blue = 0] = [1, 3, 5].map((n) => Number.parseInt(colour.slice(n, n + 2), 16));
-  const bright = 0.3 * red + 0.59 * green + 0.11 * blue > 150;
+  const bright = brightness(colour) > 150;
   return (
     <textarea
       ref={area}

@@ -11,9 +11,9 @@ import { useLatest } from "../ui/useLatest";
 import css from "./orders.module.css";
 
 /** A print file of anybody's read back: what is against the standard it names, and against a lab sheet. */
-export function LookOver({ onClose }: { onClose: () => void }) {
+export function LookOver({ lab: first = "", onClose }: { lab?: string; onClose: () => void }) {
   const labs = useLabs();
-  const [lab, setLab] = useState("");
+  const [lab, setLab] = useState(first);
   const [file, setFile] = useState<File | null>(null);
   const [report, setReport] = useState<Report>();
   const [busy, setBusy] = useState(false);

@@ -11,6 +11,7 @@ import { editionIn, editionNamed, jobAddress, useAsked } from "../editing/addres
 import { useChange } from "../editing/changes";
 import { useJobStore } from "../editing/useJob";
 import type { View } from "../editing/view";
+import { Remarks } from "../remarks/Remarks";
 import { Answer } from "../ui/Answer";
 import { actionsOf, useScreenActions } from "../ui/actions";
 import { Dialog } from "../ui/Dialog";
@@ -27,7 +28,6 @@ import { PhotoRow } from "./PhotoRow";
 import { PlanSheet } from "./PlanSheet";
 import { PlanTools } from "./PlanTools";
 import css from "./plan.module.css";
-import { Remarks } from "./Remarks";
 import { sheetEdits } from "./sheetEdits";
 import { useDrops } from "./useDrops";
 import { usePlaced } from "./usePlaced";
@@ -264,13 +264,16 @@ function Loaded({ state }: { state: View }) {
           />
         </ol>
         {reading && (
-          <Remarks
-            state={state}
-            onGo={(id) => {
-              setChosen({ sheets: [id], last: id });
-              focus(id);
-            }}
-          />
+          <aside className={css.remarks} aria-label="Remarks">
+            <h2>The customer's remarks</h2>
+            <Remarks
+              state={state}
+              onGo={(id) => {
+                setChosen({ sheets: [id], last: id });
+                focus(id);
+              }}
+            />
+          </aside>
         )}
       </div>
       {asking && (

@@ -6,6 +6,7 @@ import { Suspense, useEffect, useRef, useState } from "react";
 import { Link } from "wouter";
 import { answer, api, coverPicture, type JobCard } from "../api/client";
 import { type Asked, client, useJobs } from "../api/queries";
+import { useStartTour } from "../tour/tour";
 import { complain } from "../ui/complain";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
@@ -31,6 +32,7 @@ export function Jobs() {
   const jobsFound = jobs.data?.pages.flatMap((page) => page.jobs) ?? [];
   const count = jobs.data?.pages.at(-1)?.count ?? 0;
   const scroller = useRef<HTMLDivElement>(null);
+  const startTour = useStartTour();
   const list = useVirtualizer({
     count: jobsFound.length,
     getScrollElement: () => scroller.current,
@@ -91,12 +93,17 @@ export function Jobs() {
             {words
               ? "No job matches all these words. Use fewer, or look under Archived."
               : {
-                  work: "No job yet. Choose a template to start one.",
+                  work: "No job yet. Choose a template to start one, or see how it goes with sample photos.",
                   workshop: "No template is in the workshop. Make one on the shelf beside.",
                   archived: "Nothing is archived.",
                   deleted: "None is deleted.",
                 }[which]}
           </p>
+        )}
+        {jobs.data && count === 0 && !words && which === "work" && (
+          <Button variant="default" ml={8} onClick={startTour}>
+            Take the tour
+          </Button>
         )}
         {jobs.error && !jobs.data && <p className={css.none}>{(jobs.error as Error).message}</p>}
         <div style={{ height: list.getTotalSize(), position: "relative" }}>

@@ -1,5 +1,6 @@
 import { ActionIcon, Button } from "@mantine/core";
 import { useDocumentTitle } from "@mantine/hooks";
+import IconHelp from "@tabler/icons-react/icons/IconHelp";
 import IconMoon from "@tabler/icons-react/icons/IconMoon";
 import IconSun from "@tabler/icons-react/icons/IconSun";
 import { Suspense, useRef, useState } from "react";
@@ -12,6 +13,7 @@ import { useIsNarrow } from "../ui/small";
 import { useSurroundings } from "../ui/surroundings";
 import { NewBook, NewCard, NewJob, StudioCardDialog } from "./dialogs";
 import { Jobs } from "./Jobs";
+import { HelpMenu } from "./menus";
 import css from "./shelf.module.css";
 import { Templates } from "./Templates";
 
@@ -45,6 +47,9 @@ export function Shelf() {
             Studio card
           </Button>
           <OpenBundle />
+          <Suspense fallback={<HelpPlaceholder />}>
+            <HelpMenu />
+          </Suspense>
           <Surroundings />
         </Folded>
       </header>
@@ -61,6 +66,13 @@ export function Shelf() {
     </main>
   );
 }
+
+/** Stands where the help will, until it has come. */
+const HelpPlaceholder = () => (
+  <ActionIcon variant="default" size={30} aria-hidden="true" tabIndex={-1}>
+    <IconHelp size={16} />
+  </ActionIcon>
+);
 
 function Surroundings() {
   const { isDark, setDark } = useSurroundings();

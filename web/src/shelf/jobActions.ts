@@ -2,11 +2,14 @@
 import { useLocation } from "wouter";
 import { answer, api, type JobCard } from "../api/client";
 import { client } from "../api/queries";
+import { jobAddress } from "../editing/addresses";
+import { useContactSheet } from "../editing/contactSheet";
 import { type Action, saveFile } from "../ui/actions";
 import { complain } from "../ui/complain";
 
 export function useJobActions(job: JobCard, onCopy: () => void): Action[] {
   const [, go] = useLocation();
+  const makeContactSheet = useContactSheet(job.id);
   const path = { path: { job: job.id } };
   const run = async (call: Promise<{ data?: unknown; error?: unknown; response?: Response }>) => {
     try {
@@ -25,6 +28,19 @@ export function useJobActions(job: JobCard, onCopy: () => void): Action[] {
       : [{ label: "Open", run: () => go(job.making ? `/jobs/${job.id}/workshop` : `/jobs/${job.id}`) }]),
     { label: "New job from this…", run: onCopy },
     { label: "Dispatch", run: () => go(`/jobs/${job.id}/dispatch`) },
+    ...(job.making || job.unreadable
+      ? []
+      : [
+          {
+            ...saveFile("Proof for the customer", `/api/jobs/${job.id}/proof.html?edition=first`),
+            starts: true,
+          },
+          { label: "Contact sheet of its photos", run: makeContactSheet },
+          {
+            label: "Save as template…",
+            run: () => go(jobAddress(job.id, { keep: "yes" }, "workshop")),
+          },
+        ]),
     saveFile("Save bundle", `/api/jobs/${job.id}/bundle`),
     {
       label: job.archived ? "Return to active" : "Archive",

@@ -4,6 +4,8 @@ import { create } from "zustand";
 /** How often the finder was asked for. */
 export const useFinderAsked = create<{ times: number }>(() => ({ times: 0 }));
 
+export const askFinder = () => useFinderAsked.setState(({ times }) => ({ times: times + 1 }));
+
 export function hearFinderKey() {
   addEventListener("keydown", (event) => {
     if (
@@ -14,6 +16,6 @@ export function hearFinderKey() {
     )
       return;
     event.preventDefault();
-    useFinderAsked.setState(({ times }) => ({ times: times + 1 }));
+    askFinder();
   });
 }

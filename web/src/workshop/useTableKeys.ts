@@ -4,19 +4,13 @@ import { type Said, useChange } from "../editing/changes";
 import { heldView } from "../editing/store";
 import type { View } from "../editing/view";
 import { type Action, actionsOf } from "../ui/actions";
+import { keyRuns, shiftOf } from "../ui/arrows";
 import { type Commands, isTheControls, isTyping, meant, obey } from "../ui/keys";
 import { useKeysBack } from "../ui/useKeysBack";
 import { TABLE_KEYS, TOOLS } from "./keys";
 import { boxAbout, found } from "./layers";
 import { useTable } from "./table";
 import type { useHands } from "./useHands";
-
-const ARROWS: Record<string, [number, number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
 
 type Scope = (typeof TABLE_KEYS)[number]["scope"];
 
@@ -31,7 +25,7 @@ export function useTableKeys(
   const latest = useRef({ view, hands, edit, undo, redo });
   latest.current = { view, hands, edit, undo, redo };
   useEffect(() => {
-    let run = { gesture: "", at: 0 };
+    const gestureOf = keyRuns();
     const { set } = useTable.getState();
     const chosen = () => useTable.getState().selected;
     const layers = () => latest.current.view.layout.layers;
@@ -53,13 +47,9 @@ export function useTableKeys(
         return hands.lay();
       },
       carry: ({ key, shiftKey }) => {
-        const way = ARROWS[key];
-        if (!way || !chosen().length) return false;
-        if (Date.now() - run.at > 1500) run = { gesture: `run-${crypto.randomUUID()}`, at: 0 };
-        run.at = Date.now();
-        const far = shiftKey ? 0.1 : 1;
-        const by: [number, number] = [way[0] * far, way[1] * far];
-        return latest.current.edit({ op: "carry", layers: chosen(), by }, { gesture: run.gesture });
+        const by = shiftOf(key, shiftKey);
+        if (!by || !chosen().length) return false;
+        return latest.current.edit({ op: "carry", layers: chosen(), by }, { gesture: gestureOf() });
       },
       remove: () => {
         if (!chosen().length) return false;

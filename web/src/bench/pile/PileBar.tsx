@@ -10,6 +10,7 @@ import { Choice } from "../../ui/Choice";
 import { Folded } from "../../ui/Folded";
 import { plural } from "../../ui/format";
 import { useIsSmall } from "../../ui/small";
+import { sheetsFor, useMoreSheets } from "../moreSheets";
 import { Incoming } from "./Incoming";
 import { useImport } from "./importing";
 import css from "./pile.module.css";
@@ -34,6 +35,8 @@ export function PileBar({
   const { show, sorting, names } = useBench((bench) => bench.pile);
   const set = useBench((bench) => bench.set);
   const bring = useImport(state.id);
+  const more = sheetsFor(state, unused ?? 0);
+  const addSheets = useMoreSheets(state);
   const files = useRef<HTMLInputElement>(null);
   const folder = useRef<HTMLInputElement>(null);
   const settle = (change: Partial<{ show: PileShow; sorting: Sorting; names: boolean }>) =>
@@ -48,6 +51,11 @@ export function PileBar({
         {plural(state.photos.length, "photo")}
         {unused !== undefined && `, ${unused} unused`}
       </span>
+      {more > 0 && (
+        <Button size="compact-sm" variant="default" onClick={() => addSheets(more)}>
+          Add {more === 1 ? "a sheet" : `${more} sheets`} for {unused === 1 ? "it" : "them"}
+        </Button>
+      )}
       <span className={css.hint}>Click to pick up, Shift for a range, Ctrl to add</span>
       <input
         ref={files}

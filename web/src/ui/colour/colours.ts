@@ -19,6 +19,12 @@ export function namedColours(state: View): [name: string, hex: string][] {
 export const seenColour = (state: View, colour: string): string =>
   colour.startsWith("#") ? colour : (namedColours(state).find(([name]) => name === colour)?.[1] ?? "#808080");
 
+/** How bright a colour #rrggbb looks, 0 to 255. */
+export function brightness(colour: string): number {
+  const [red = 0, green = 0, blue = 0] = [1, 3, 5].map((n) => Number.parseInt(colour.slice(n, n + 2), 16));
+  return 0.3 * red + 0.59 * green + 0.11 * blue;
+}
+
 /** What a named colour is called. */
 export const called = (name: string): string =>
   name.startsWith("swatch ")

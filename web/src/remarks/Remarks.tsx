@@ -5,9 +5,9 @@ import { jobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { ChooseFile } from "../ui/ChooseFile";
 import { complain } from "../ui/complain";
-import css from "./plan.module.css";
+import css from "./remarks.module.css";
 
-/** What the customer wrote to the proof: where it is, and whether it is done. */
+/** The proof that the customer is sent, and what they wrote to it: where it is, and whether it is done. */
 export function Remarks({ state, onGo }: { state: View; onGo: (sheet: string) => void }) {
   const { edit } = useChange(state);
   const remarks = state.job.remarks ?? [];
@@ -21,8 +21,7 @@ export function Remarks({ state, onGo }: { state: View; onGo: (sheet: string) =>
     }
   };
   return (
-    <aside className={css.remarks} aria-label="Remarks">
-      <h2>The customer's remarks</h2>
+    <div className={css.remarks}>
       {remarks.length === 0 && (
         <p className={css.hint}>
           Send the proof to the customer: one file, to be opened in any browser. What they write there comes
@@ -65,6 +64,6 @@ export function Remarks({ state, onGo }: { state: View; onGo: (sheet: string) =>
           </li>
         ))}
       </ol>
-    </aside>
+    </div>
   );
 }
