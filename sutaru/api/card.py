@@ -5,11 +5,12 @@ from fastapi import APIRouter, Response
 from ..core.document import StudioCard
 from ..core.edits.apply import apply
 from ..core.edits.kinds import TakeCard
-from ..core.errors import NotFound, SutaruError
-from ..core.formats.assets import read_asset
+from ..core.errors import EditRefused, SutaruError
+from ..core.formats.assets import Asset, read_asset
 from .stores import InParts
 from .studio import InStudio
 
+MEDIA_TYPES = {b"<s": "image/svg+xml", b"\x89P": "image/png", b"\xff\xd8": "image/jpeg"}  # by how the file begins
 router = APIRouter(prefix="/api/studio-card", tags=["studio card"])
 
 
@@ -19,21 +20,25 @@ def card(studio: InStudio) -> StudioCard:
     return studio.card.get()
 
 
-@router.get("/logo/{asset}.svg", response_class=Response)
+@router.get("/logo/{asset}", response_class=Response)
 def logo(parts: InParts, asset: str) -> Response:
-    """A drawing that was brought in, as it is: cleaned, so that it runs and fetches nothing."""
-    picture = read_asset(parts.asset(asset))
-    if picture.kind != "drawing":
-        raise NotFound("This is no drawing.", "Choose an SVG.")
-    return Response(picture.data, media_type="image/svg+xml")
+    """A drawing or picture that was brought in, as it is; a drawing cleaned, so that it runs and fetches nothing."""
+    picture = _read_logo(parts.asset(asset))
+    return Response(picture.data, media_type=MEDIA_TYPES[picture.data[:2]])
 
 
 @router.put("")
 def keep(studio: InStudio, card: StudioCard) -> StudioCard:
     """Keeps the card. Jobs begun from now on have it, and templates in the workshop at once; an order under way keeps the one
     it began with until it is given this one (the edit ``take_card``)."""
-    traced = read_asset(studio.parts.asset(card.logo)).traced.get("alpha", "") if card.logo else ""
-    card_kept = card.copy_with(traced=traced)
+    card_kept = card.copy_with(traced="", logo_ratio=0.0)
+    if card.logo:
+        picture = _read_logo(studio.parts.asset(card.logo))
+        is_drawing = picture.kind == "drawing"
+        card_kept = card_kept.copy_with(
+            traced=picture.traced["alpha"] if is_drawing else "",
+            logo_ratio=0.0 if is_drawing else picture.width / picture.height,
+        )
     studio.card.keep(card_kept)
     for job in studio.jobs.list_workshop():
         try:
@@ -43,3 +48,10 @@ def keep(studio: InStudio, card: StudioCard) -> StudioCard:
             continue  # it cannot be read: it says so on the shelf
     studio.events.say("card", "")
     return card_kept
+
+
+def _read_logo(data: bytes) -> Asset:
+    picture = read_asset(data)
+    if picture.data[:2] not in MEDIA_TYPES:
+        raise EditRefused("This is no picture.", "Choose a logo as SVG, PNG or JPEG.")
+    return picture

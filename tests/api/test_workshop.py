@@ -13,6 +13,7 @@ from PIL import Image
 
 from sutaru.api.app import create_app
 from sutaru.core.document import Photo
+from sutaru.core.words import FOLDER
 from sutaru.demo.demo_data import FILES
 from tests.api.asking import back, bring, edit, start, state
 from tests.core.test_flat_pictures import Truth, as_holes, made
@@ -276,7 +277,7 @@ def test_the_studio_card_reaches_templates_at_once_and_orders_when_they_take_it(
     kept = client.put("/api/studio-card", json=said)
     assert (kept.status_code, kept.json()["name"]) == (200, "Marram Studio")
     assert kept.json()["traced"]
-    assert client.get(f"/api/studio-card/logo/{piece['asset']}.svg").status_code == 200
+    assert client.get(f"/api/studio-card/logo/{piece['asset']}").headers["content-type"] == "image/svg+xml"
     assert state(client, draft)["job"]["studio"]["name"] == "Marram Studio"
     assert state(client, order)["job"].get("studio") is None
     assert edit(client, order, op="take_card", card=kept.json()).status_code == 200
@@ -284,6 +285,17 @@ def test_the_studio_card_reaches_templates_at_once_and_orders_when_they_take_it(
     assert state(client, start(client, "card-portrait"))["job"]["studio"]["web"] == "marram-studio.example"
     assert client.put("/api/studio-card", json={"logo": "0" * 64}).status_code == 404
     assert client.put("/api/studio-card", json={"main": "blue"}).status_code == 422
+    # A logo may be a picture, also one that could be no mask.
+    file = io.BytesIO()
+    Image.new("RGB", (90, 30), "#204060").save(file, "PNG")
+    png = client.post("/api/assets", content=file.getvalue()).json()["name"]
+    kept = client.put("/api/studio-card", json={**said, "logo": png}).json()
+    assert (kept["logo_ratio"], kept["traced"]) == (3, "")
+    shown = client.get(f"/api/studio-card/logo/{png}")
+    assert (shown.headers["content-type"], shown.content) == ("image/png", file.getvalue())
+    font = client.post("/api/assets", content=(FOLDER / "Lato-Regular.ttf").read_bytes()).json()["name"]
+    refused = client.put("/api/studio-card", json={"logo": font})
+    assert (refused.status_code, refused.json()["sentence"][:19]) == (409, "This is no picture.")
     again = back(client, order)
     assert again.status_code == 200
 

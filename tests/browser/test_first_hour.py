@@ -2,11 +2,12 @@
 
 import re
 from collections.abc import Callable
+from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
 from tests.browser.acting import drag, hole, settled, until, violations
-from tests.browser.given import Given
+from tests.browser.given import Given, Pile
 
 
 def tour_title(page: Page, title: str) -> None:
@@ -88,3 +89,62 @@ def test_photos_left_over_get_sheets(page: Page, given: Callable[..., Given]) ->
     assert len(placed) == len(set(placed)) == 8
     page.keyboard.press("Control+z")
     until(page, lambda: len(job.state()["marks"]) == 1)
+
+
+def test_all_openings_are_framed_at_once(page: Page, given: Callable[..., Given]) -> None:
+    job = given("collage-shore", 3)
+    page.keyboard.press("Control+a")  # nothing was selected, and nothing has the focus
+    panel = page.get_by_role("region", name="3 openings")
+    panel.get_by_text("Frame", exact=True).click()
+    panel.get_by_role("checkbox", name="Border").last.check()
+    figure = panel.get_by_label("Width, in figures")
+    figure.fill("0.2")
+    figure.press("Enter")
+    settled(page)
+    widths = [layer["border"]["width_mm"] for layer in job.layers() if layer["kind"] == "opening"]
+    assert len(widths) == 3
+    assert len(set(widths)) == 1
+    page.get_by_role("link", name="Edit layout").click()
+    expect(page.get_by_role("button", name="Save as template")).to_be_visible()
+    page.keyboard.press("Control+a")
+    page.get_by_label("Colours", exact=True).fill("#336699")
+    page.get_by_label("Colours", exact=True).press("Enter")
+    settled(page)
+    assert {layer["border"]["colour"] for layer in job.layers() if layer["kind"] == "opening"} == {"#336699"}
+
+
+def test_a_job_is_proofed_and_becomes_a_template_from_the_shelf(
+    page: Page, base_url: str, given: Callable[..., Given], tmp_path: Path
+) -> None:
+    job = given("collage-shore", 3)
+    page.goto(base_url)
+    page.get_by_role("button", name="More for Fitting").first.click()
+    with page.expect_download() as proof:
+        page.get_by_role("menuitem", name="Proof for the customer").click()
+    proof.value.save_as(tmp_path / "proof.html")
+    assert "<html" in (tmp_path / "proof.html").read_text("utf-8")[:400]
+    page.get_by_role("button", name="More for Fitting").first.click()
+    page.get_by_role("menuitem", name="Save as template…").click()
+    page.get_by_label("Name of the template").fill("Shore, as Ola likes it")
+    page.get_by_role("dialog").get_by_role("button", name="Save as template").click()
+    expect(page.get_by_text("“Shore, as Ola likes it” is on the shelf")).to_be_visible()
+    # What the customer writes to the proof of a single sheet comes back where it is dispatched.
+    page.goto(f"{base_url}/jobs/{job.id}/dispatch")
+    page.get_by_text("For the customer", exact=True).click()
+    expect(page.get_by_role("link", name="Proof for the customer")).to_be_visible()
+    expect(page.get_by_role("button", name="Bring remarks in…")).to_be_visible()
+    assert violations(page) == []
+    page.get_by_role("button", name="Check a print file…").click()
+    expect(page.get_by_role("dialog").get_by_label("Lab sheet")).not_to_have_value("the standard that it names, alone")
+
+
+def test_a_book_begins_with_its_photos(page: Page, base_url: str, pile: Pile) -> None:
+    page.goto(base_url)
+    page.get_by_role("button", name="New book").click()
+    page.get_by_label("Title").fill("Wind and sand")
+    page.get_by_role("dialog").get_by_test_id("choose-photos").set_input_files([str(path) for path, _ in pile[:3]])
+    expect(page.get_by_text("3 photos chosen")).to_be_visible()
+    page.get_by_role("button", name="Create book").click()
+    expect(page.get_by_text("3 photos brought in")).to_be_visible()
+    page.get_by_test_id("choose-photos").set_input_files([str(pile[3][0])])  # and more of them in the plan
+    expect(page.get_by_text(re.compile("4 photos in the pile"))).to_be_visible()

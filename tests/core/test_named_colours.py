@@ -1,7 +1,10 @@
 """Colours with a name, and the studio card: changed once, they change wherever they are used."""
 
+import io
+
 import numpy as np
 import pytest
+from PIL import Image
 
 from sutaru.core.checks import check_job
 from sutaru.core.document import (
@@ -23,6 +26,7 @@ from sutaru.core.edits.apply import apply, label
 from sutaru.core.edits.kinds import TakeCard
 from sutaru.core.errors import EditRefused
 from sutaru.core.fitting import resolve_sheet
+from sutaru.core.formats.assets import read_asset
 from sutaru.core.formats.bundle import asset_names
 from sutaru.core.paint import Painter, PixelGrid, items
 from sutaru.core.words.fields import fill_fields
@@ -149,6 +153,28 @@ def test_the_logo_is_drawn_where_an_imprint_asks_for_it() -> None:
         return Painter(None).render(layers, PixelGrid.for_ppi(job.sheets[0].layout, 40))[0]  # type: ignore[arg-type]
 
     assert not np.array_equal(seen(job), seen(with_logo))
+
+
+def test_a_logo_that_is_a_picture_is_as_large_as_fits_in_its_place() -> None:
+    pixels = np.full((40, 120, 4), (200, 30, 30, 255), np.uint8)  # three times as wide as high
+    file = io.BytesIO()
+    Image.fromarray(pixels).save(file, "PNG")
+    picture = read_asset(file.getvalue())
+    mark = Ornament(
+        id="mark", asset=SHELF.ornaments[0].asset, centre=(60, 50), width_mm=30, height_mm=40, turn_deg=0, logo=True
+    )
+    job = one_sheet(sheet(layers=(mark,)))
+    job = apply(job, TakeCard(card=CARD.copy_with(logo=picture.name, logo_ratio=3.0)))
+    [drawn] = resolve_sheet(job, "p").drawn
+    assert (drawn.layer.kind, drawn.layer.asset) == ("overlay", picture.name)  # type: ignore[union-attr]
+    assert (drawn.layer.width_mm, drawn.layer.height_mm) == (30, 10)  # type: ignore[union-attr]
+    layout = job.sheets[0].layout
+    grid = PixelGrid.for_ppi(layout, 127)  # 5 px a mm
+    shown = items(resolve_sheet(job, "p"), lambda _: file.getvalue(), bench=False, notes=False)
+    painted = Painter(None).render(shown, grid)[0]  # type: ignore[arg-type]
+    red = (painted[..., 0] > 150) & (painted[..., 1] < 80)
+    rows, columns = np.nonzero(red)
+    assert (np.ptp(columns) + 1, np.ptp(rows) + 1) == (150, 50)
 
 
 def test_shapes_become_openings_and_openings_shapes_where_they_lie() -> None:

@@ -5,14 +5,15 @@ from typing import Annotated, Any, TypeVar
 
 from pydantic import Field
 
-from .base import AssetName, Frozen, Hex
+from .base import AssetName, Frozen, Hex, unsaid
 
 T = TypeVar("T")
 FIELDS = ("name", "address", "web", "phone", "mail")  # what words may name, as {studio.name}
 
 
 class StudioCard(Frozen):
-    """What every imprint says of the studio. ``traced`` is of the logo, as an ornament's."""
+    """What every imprint says of the studio. ``traced`` is of a logo that is a drawing, as an ornament's; ``logo_ratio`` is the
+    width for the height of one that is a picture (PNG, JPEG), 0 for a drawing."""
 
     name: Annotated[str, Field(max_length=120)] = ""
     address: Annotated[str, Field(max_length=300)] = ""
@@ -23,6 +24,7 @@ class StudioCard(Frozen):
     second: Hex = "#b4532a"
     logo: AssetName | None = None
     traced: Annotated[str, Field(max_length=60_000)] = ""
+    logo_ratio: Annotated[float, Field(ge=0, le=100, exclude_if=unsaid)] = 0.0
 
     @property
     def values(self) -> dict[str, str]:

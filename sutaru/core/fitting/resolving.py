@@ -24,6 +24,7 @@ from ..document import (
     Leaf,
     Opening,
     Ornament,
+    Overlay,
     PagePicture,
     Photo,
     Placement,
@@ -215,7 +216,7 @@ def resolve_sheet(
         if isinstance(layer, PagePicture):
             return Drawn(layer, page=resolve_sheet(job, layer.of, edition, fonts=fonts))
         if isinstance(layer, Ornament) and layer.logo and card.logo:
-            return Drawn(layer.copy_with(asset=card.logo, traced=card.traced))
+            return Drawn(_show_logo(layer, card))
         return Drawn(layer)
 
     return Resolved(
@@ -223,6 +224,17 @@ def resolve_sheet(
         {k: tuple(o.id for o in members(layout, span)) for k, span in filling.spans.items()}, earlier or {}, filling.accepted,
         (job.month_before.get(sheet, ""), sheet_read.fields.get("month", "")), _binding_of(job, sheet_read),
     )  # fmt: skip
+
+
+def _show_logo(layer: Ornament, card: StudioCard) -> Ornament | Overlay:
+    """A logo's ornament with the studio's own: a drawing in its place, a picture as large as fits its box."""
+    if not card.logo_ratio:
+        return layer.copy_with(asset=card.logo, traced=card.traced)
+    width = min(layer.width_mm, layer.height_mm * card.logo_ratio)
+    return Overlay(
+        **{name: getattr(layer, name) for name in Overlay.model_fields.keys() & Ornament.model_fields.keys() - {"kind"}}
+        | {"asset": card.logo, "width_mm": width, "height_mm": width / card.logo_ratio}
+    )
 
 
 def _find_brought_font(layer: Text, layout: Layout, fonts: Fonts | None) -> Brought:

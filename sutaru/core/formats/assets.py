@@ -3,7 +3,7 @@
 
 import hashlib
 import io
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from PIL import Image
@@ -76,7 +76,7 @@ def _read_plain_jpeg(data: bytes) -> bytes:
 
 
 def _is_small(data: bytes) -> bool:
-    """Whether a PNG's header says that it can be a mask."""
+    """Whether a PNG's header says that it is small enough for a mask."""
     wide, high = int.from_bytes(data[16:20], "big"), int.from_bytes(data[20:24], "big")
     return wide * high <= limits.MASK_PIXELS
 
@@ -87,16 +87,13 @@ def _overlay(data: bytes) -> Asset:
 
 
 def _mask(data: bytes) -> Asset:
+    """A picture that can be a mask; as a picture alone where it shows nothing as one, or its outline is too fine."""
     traced: dict[Way, str] = {}
-    refusal: FileRefused | None = None
     ways: tuple[Way, ...] = ("alpha", "luminance")
     for by in ways:
         try:
             traced[by] = trace_outline(data, by)
-        except FileRefused as error:
-            traced[by], refusal = "", error
-    if not any(traced.values()):
-        raise refusal or FileRefused("This mask hides everything.", "Let some of it be light or opaque.")
-    with Image.open(io.BytesIO(data)) as picture:
-        width, height = picture.size
-    return Asset(hashlib.sha256(data).hexdigest(), "mask", data, width, height, traced=traced)
+        except FileRefused:
+            traced[by] = ""
+    picture = _overlay(data)
+    return replace(picture, kind="mask", traced=traced) if any(traced.values()) else picture

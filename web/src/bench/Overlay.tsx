@@ -158,7 +158,10 @@ export function Overlay({
             onPointerDown={(event) => pulls.down(event, row)}
             onContextMenu={(event) => onMenu(event, row)}
             onFocus={(event) =>
-              event.currentTarget.matches(":focus-visible") && set({ selected: row.opening })
+              // One of several that are selected stays one of them.
+              selected !== row.opening &&
+              event.currentTarget.matches(":focus-visible") &&
+              set({ selected: row.opening })
             }
             onKeyDown={(event) => {
               if (event.key !== "Enter" || !hand) return;

@@ -78,7 +78,9 @@ export function TextBoxes({
         }}
         onPointerDown={(event) => press(event, text)}
         onContextMenu={(event) => onMenu(event, text)}
-        onFocus={(event) => event.currentTarget.matches(":focus-visible") && set({ selected: text.id })}
+        onFocus={(event) =>
+          selected !== text.id && event.currentTarget.matches(":focus-visible") && set({ selected: text.id })
+        }
       >
         <rect
           x={-(text.width_mm * scale) / 2}

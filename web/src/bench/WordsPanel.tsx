@@ -3,6 +3,7 @@ import { useRef, useState } from "react";
 import type { Text } from "../api/client";
 import { useCard } from "../api/queries";
 import { useChange } from "../editing/changes";
+import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { FieldsDialog } from "../lettering/FieldsDialog";
 import { familyOf } from "../lettering/families";
@@ -62,6 +63,18 @@ export function WordsPanel({ state, text }: { state: View; text: Text }) {
         <Button variant="default" onClick={() => setSaying(true)}>
           Field values…
         </Button>
+        {!text.content_locked && !text.place_locked && (
+          <Button
+            variant="subtle"
+            color="gray.9"
+            onClick={() => {
+              edit({ op: "remove_layers", layers: [text.id] });
+              useBench.getState().set({ selected: undefined, writing: undefined });
+            }}
+          >
+            Delete text
+          </Button>
+        )}
       </div>
       <details className={css.more}>
         <summary>Font, size, colour</summary>

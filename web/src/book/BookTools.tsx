@@ -46,14 +46,6 @@ export function BookTools({
         <Button size="compact-sm" variant="filled" onClick={() => setLaying("whole")}>
           Auto layout…
         </Button>
-        <Button
-          size="compact-sm"
-          variant="default"
-          disabled={!inner.length}
-          onClick={() => setLaying("some")}
-        >
-          Auto layout selection…
-        </Button>
         <Menu shadow="md">
           <Menu.Target>
             <Button size="compact-sm" variant="default">
@@ -82,6 +74,11 @@ export function BookTools({
         >
           Preview book
         </Button>
+        {inner.length > 0 && (
+          <Button size="compact-sm" variant="default" onClick={() => setLaying("some")}>
+            Auto layout selection…
+          </Button>
+        )}
       </Folded>
       {children}
       {laying && (

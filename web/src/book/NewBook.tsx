@@ -4,12 +4,14 @@ import { useState } from "react";
 import { useLocation } from "wouter";
 import { answer, api } from "../api/client";
 import { useLabs, useThemes } from "../api/queries";
+import { ChoosePhotos } from "../bench/pile/ChoosePhotos";
+import { bringIn } from "../bench/pile/importing";
 import { LocaleField } from "../lettering/Places";
 import { asKept, NOBODY, type Who, WhoFor } from "../shelf/WhoFor";
 import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
-import { trimmed } from "../ui/format";
+import { plural, trimmed } from "../ui/format";
 import { NumberField } from "../ui/NumberField";
 import css from "./book.module.css";
 import { Themes } from "./Themes";
@@ -25,6 +27,7 @@ export function NewBook({ onClose }: { onClose: () => void }) {
   const [pages, setPages] = useState(40);
   const [theme, setTheme] = useState("");
   const [locale, setLocale] = useState("en_GB");
+  const [photos, setPhotos] = useState<File[]>([]);
   const [busy, setBusy] = useState(false);
   const binding = (labs.data ?? []).filter((lab) => lab.bindery);
   const lab = binding.find((one) => one.id === said.lab) ?? binding[0];
@@ -55,6 +58,7 @@ export function NewBook({ onClose }: { onClose: () => void }) {
       };
       const { id } = await answer<{ id: string }>(api.POST("/api/jobs", { body }));
       queries.invalidateQueries({ queryKey: ["jobs"] });
+      bringIn(id, photos);
       go(`/jobs/${id}/plan`);
     } catch (error) {
       complain(error);
@@ -137,6 +141,20 @@ export function NewBook({ onClose }: { onClose: () => void }) {
                 : "Nothing is printed inside the cover."}
             </p>
           )}
+          <Group gap="xs">
+            <ChoosePhotos
+              size="xs"
+              label="Choose photos…"
+              onFiles={(files) => setPhotos([...photos, ...files])}
+            />
+            <ChoosePhotos
+              size="xs"
+              isFolder
+              label="A whole folder…"
+              onFiles={(files) => setPhotos([...photos, ...files])}
+            />
+            <span className="num">{photos.length ? `${plural(photos.length, "photo")} chosen` : ""}</span>
+          </Group>
           <LocaleField label="Date language" locale={locale} onLocale={setLocale} />
           <Answer>
             <Button variant="default" onClick={onClose}>

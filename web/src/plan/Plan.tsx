@@ -5,6 +5,9 @@ import { Link, useLocation } from "wouter";
 import bench from "../bench/bench.module.css";
 import { JobName } from "../bench/JobName";
 import { Kept } from "../bench/Kept";
+import { ChoosePhotos } from "../bench/pile/ChoosePhotos";
+import { Incoming } from "../bench/pile/Incoming";
+import { droppedFiles, useImport } from "../bench/pile/importing";
 import { UndoRedo } from "../bench/UndoRedo";
 import { BookTools } from "../book/BookTools";
 import { editionIn, editionNamed, jobAddress, useAsked } from "../editing/addresses";
@@ -51,6 +54,7 @@ function Loaded({ state }: { state: View }) {
   const [asking, setAsking] = useState(false);
   const [showing, setShowing] = useState(false);
   const [dressing, setDressing] = useState(false);
+  const bring = useImport(state.id);
   const [reading, setReading] = useState((state.job.remarks ?? []).length > 0);
   const placed = usePlaced(state, showing);
   const waiting = (state.job.remarks ?? []).filter((one) => !one.done);
@@ -157,7 +161,14 @@ function Loaded({ state }: { state: View }) {
     </>
   );
   return (
-    <main className={`${bench.bench} ${css.plan}`}>
+    <main
+      className={`${bench.bench} ${css.plan}`}
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={async (event) => {
+        event.preventDefault();
+        if (event.dataTransfer.types.includes("Files")) bring(await droppedFiles(event.dataTransfer));
+      }}
+    >
       <header className={bench.head}>
         <Link href="/" className={bench.back}>
           Shelf
@@ -177,7 +188,9 @@ function Loaded({ state }: { state: View }) {
             {plural(state.photos.length, "photo")} in the pile
           </span>
         </div>
+        <Incoming state={state} />
         <UndoRedo state={state} />
+        <ChoosePhotos label="Bring photos in" onFiles={bring} />
         <Button
           variant="filled"
           component={Link}

@@ -80,9 +80,11 @@ export function PlanSheet({
               ),
           )}
         </span>
-        <span className={css.name}>{sheet.name} </span>
         <span className={`${css.said} num`}>
-          <span>{number === sheet.name.toLowerCase() ? "" : number} </span>
+          <span className={css.name}>
+            {sheet.name}
+            {number !== sheet.name.toLowerCase() && <small> {number}</small>}{" "}
+          </span>
           <span data-missing={full < openings || undefined}>
             {!mark?.counts ? "being counted " : openings ? `${full} of ${openings} ` : "no openings "}
           </span>

@@ -16,18 +16,25 @@ export function PlanTools({
   actions: readonly Action[];
   children: ReactNode;
 }) {
+  const isSmall = useIsSmall();
   return (
     <div className={css.tools} role="toolbar" aria-label="Sheets selected">
-      <span className="num">{count ? `${plural(count, "sheet")} selected` : "None selected"}</span>
-      <Folded when={useIsSmall()} label="Sheets" size="compact-sm">
-        {actions.map(({ label, isOff, run, keys }) => (
-          <Tooltip key={label} label={keys} disabled={!keys}>
-            <Button size="compact-sm" variant="default" disabled={isOff} onClick={run}>
-              {label}
-            </Button>
-          </Tooltip>
-        ))}
-      </Folded>
+      {count === 0 ? (
+        <span>Click a sheet to select it. Double-click opens it on the bench.</span>
+      ) : (
+        <>
+          <span className="num">{plural(count, "sheet")} selected</span>
+          <Folded when={isSmall} label="Sheets" size="compact-sm">
+            {actions.map(({ label, isOff, run, keys }) => (
+              <Tooltip key={label} label={keys} disabled={!keys}>
+                <Button size="compact-sm" variant="default" disabled={isOff} onClick={run}>
+                  {label}
+                </Button>
+              </Tooltip>
+            ))}
+          </Folded>
+        </>
+      )}
       {children}
     </div>
   );

@@ -43,7 +43,8 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
     setBusy(true);
     try {
       const asset = await sent<AssetKept>("/api/assets", picked);
-      if (asset.kind !== "drawing") throw new Error(`${picked.name} is not an SVG drawing.`);
+      if (!["drawing", "mask", "overlay"].includes(asset.kind))
+        throw new Error(`${picked.name} is no picture. Choose an SVG, PNG or JPEG.`);
       set({ logo: asset.name });
     } catch (error) {
       complain(error);
@@ -100,17 +101,17 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
             <input
               ref={file}
               type="file"
-              accept=".svg"
+              accept=".svg,.png,.jpg,.jpeg"
               hidden
               data-testid="logo-file"
               onChange={(event) => logo(event.target.files?.[0])}
             />
             <Button variant="default" onClick={() => file.current?.click()}>
-              {said.logo ? "Replace logo (SVG)…" : "Add logo (SVG)…"}
+              {said.logo ? "Replace logo…" : "Add logo (SVG, PNG, JPEG)…"}
             </Button>
             {said.logo && (
               <>
-                <img className={css.logo} src={`/api/studio-card/logo/${said.logo}.svg`} alt="The logo" />
+                <img className={css.logo} src={`/api/studio-card/logo/${said.logo}`} alt="The logo" />
                 <Button variant="subtle" color="gray" onClick={() => set({ logo: null })}>
                   Remove logo
                 </Button>

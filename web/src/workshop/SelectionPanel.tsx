@@ -18,6 +18,7 @@ import { Arrange } from "./Arrange";
 import { type Box, cornersOf, found, isShaped, type Layer, named, turnOf } from "./layers";
 import { PaintPart } from "./PaintPart";
 import { atSize, type Held, heldOf, sizing } from "./pulling";
+import { RecolourPart } from "./RecolourPart";
 import { useTable } from "./table";
 import type { useHands } from "./useHands";
 import css from "./workshop.module.css";
@@ -51,6 +52,7 @@ export function SelectionPanel({ state, hands }: { state: View; hands: Hands }) 
   const selected = useTable((table) => table.selected);
   const { layers } = state.layout;
   const chosen = selected.map((id) => found(layers, id)).filter((layer) => layer !== undefined);
+  const openings = chosen.filter((layer): layer is Opening => layer.kind === "opening");
   const [only] = chosen;
   if (!only) return null;
   const row = state.rows.find((entry) => entry.opening === only.id);
@@ -99,9 +101,10 @@ export function SelectionPanel({ state, hands }: { state: View; hands: Hands }) 
           onChange={(event) => edit(fieldsOf([only.id], { guide: event.currentTarget.checked }))}
         />
       )}
-      {chosen.length === 1 && only.kind === "opening" && (
-        <FramePart key={`FramePart ${only.id}`} state={state} layer={only as Opening} />
+      {openings.length > 0 && openings.length === chosen.length && (
+        <FramePart key={`FramePart ${selected.join()}`} state={state} layers={openings} />
       )}
+      {(chosen.length > 1 || only.kind === "group") && <RecolourPart state={state} chosen={chosen} />}
       {chosen.length === 1 &&
         (only.kind === "fill" || only.kind === "background" || only.kind === "ornament") && (
           <PaintPart key={`PaintPart ${only.id}`} state={state} layer={only} />

@@ -9,6 +9,7 @@ import { Dial } from "../../ui/Dial";
 import { Tick } from "../../ui/Tick";
 import { underWay } from "../../ui/underWay";
 import css from "../side.module.css";
+import { frameEdits } from "./frameEdits";
 
 /** How each mask that was brought in here can be read. */
 const ways = new Map<string, AssetKept["traced"]>();
@@ -18,12 +19,20 @@ const BLENDS = [
   "difference", "exclusion", "hue", "saturation", "color", "luminosity",
 ] as const; // biome-ignore format: a list
 
-/** What frames the opening: its outline or mask, border, mat, shadow, opacity and blend. */
-export function FramePart({ state, layer }: { state: View; layer: Opening }) {
+/** What frames openings: border, mat, shadow, opacity and blend, as the first has them; of one alone its outline or mask. */
+export function FramePart({ state, layers }: { state: View; layers: readonly Opening[] }) {
+  const [layer] = layers;
+  return layer ? <Frame state={state} layer={layer} layers={layers} /> : null;
+}
+
+function Frame({ state, layer, layers }: { state: View; layer: Opening; layers: readonly Opening[] }) {
+  const isOne = layers.length === 1;
   const { edit } = useChange(state);
   const file = useRef<HTMLInputElement>(null);
-  const set = (fields: Record<string, unknown>, gesture?: string) =>
-    edit({ op: "set_fields", layers: [layer.id], fields, expect: {} }, { gesture });
+  const set = (fields: Record<string, unknown>, gesture = `frame-${crypto.randomUUID()}`) => {
+    for (const { ids, fields: own } of frameEdits(layer, layers, fields))
+      edit({ op: "set_fields", layers: ids, fields: own, expect: {} }, { gesture });
+  };
   const { border, mat, shadow, outline } = layer;
   const row = state.rows.find((entry) => entry.opening === layer.id);
   const size = {
@@ -39,7 +48,11 @@ export function FramePart({ state, layer }: { state: View; layer: Opening }) {
     if (!picked) return;
     await underWay(async () => {
       const { name, traced, kind } = await sent<AssetKept>("/api/assets", picked);
-      if (kind !== "mask") throw new Error(`${picked.name} is a drawing. Choose a PNG as a mask.`);
+      if (kind === "overlay")
+        throw new Error(
+          `${picked.name} cannot be a mask: nothing in it is hidden, or its outline is too fine.`,
+        );
+      if (kind !== "mask") throw new Error(`${picked.name} is no picture. Choose a PNG as a mask.`);
       // A mask without transparency is read by its luminance.
       const by = traced?.alpha ? "alpha" : "luminance";
       set({ outline: { kind: "mask", ...size, asset: name, by, traced: traced?.[by] } });
@@ -63,44 +76,46 @@ export function FramePart({ state, layer }: { state: View; layer: Opening }) {
   };
   return (
     <>
-      <div className={css.tools}>
-        <Choice
-          label="Outline"
-          value={outline.kind}
-          onChange={shaped}
-          data={[
-            { value: "rectangle", label: "rectangle" },
-            { value: "ellipse", label: "ellipse" },
-            ...(outline.kind === "path" ? [{ value: "path", label: "drawn path" }] : []),
-            { value: "mask", label: "mask picture…" },
-          ]}
-        />
-        {outline.kind === "mask" && (
-          <>
-            <Choice
-              label="read by"
-              value={outline.by}
-              onChange={(by) => readBy(by as "alpha")}
-              data={["alpha", "luminance"]}
-            />
-            <Button size="compact-xs" variant="default" onClick={() => file.current?.click()}>
-              Another
-            </Button>
-          </>
-        )}
-        <input
-          ref={file}
-          type="file"
-          accept="image/png"
-          hidden
-          data-testid="choose-mask"
-          onChange={(event) => {
-            mask(event.target.files?.[0]);
-            event.target.value = "";
-          }}
-        />
-      </div>
-      {outline.kind === "rectangle" && (
+      {isOne && (
+        <div className={css.tools}>
+          <Choice
+            label="Outline"
+            value={outline.kind}
+            onChange={shaped}
+            data={[
+              { value: "rectangle", label: "rectangle" },
+              { value: "ellipse", label: "ellipse" },
+              ...(outline.kind === "path" ? [{ value: "path", label: "drawn path" }] : []),
+              { value: "mask", label: "mask picture…" },
+            ]}
+          />
+          {outline.kind === "mask" && (
+            <>
+              <Choice
+                label="read by"
+                value={outline.by}
+                onChange={(by) => readBy(by as "alpha")}
+                data={["alpha", "luminance"]}
+              />
+              <Button size="compact-xs" variant="default" onClick={() => file.current?.click()}>
+                Another
+              </Button>
+            </>
+          )}
+          <input
+            ref={file}
+            type="file"
+            accept="image/png"
+            hidden
+            data-testid="choose-mask"
+            onChange={(event) => {
+              mask(event.target.files?.[0]);
+              event.target.value = "";
+            }}
+          />
+        </div>
+      )}
+      {isOne && outline.kind === "rectangle" && (
         <Dial
           label="Rounded"
           of="Rectangle.radius_mm"

@@ -44,7 +44,7 @@ export function OpeningPanel({ state, opening }: { state: View; opening: string 
       <div className={css.part}>
         {part === "fit" && <FitPart state={state} row={row} />}
         {part === "surface" && <SurfacePart state={state} layer={layer} row={row} />}
-        {part === "frame" && <FramePart state={state} layer={layer} />}
+        {part === "frame" && <FramePart state={state} layers={[layer]} />}
         {part === "tone" && <TonePart state={state} row={row} />}
       </div>
       <section

@@ -6,6 +6,9 @@ import { openingOf, type View } from "../../editing/view";
 import { usePicked } from "../../ui/usePicked";
 import { useClear } from "../clearing";
 import css from "../side.module.css";
+import { FramePart } from "./FramePart";
+
+const MOST_NUMBERS = 8;
 
 /** What can be done to several openings at once. */
 export function SeveralPanel({ state }: { state: View }) {
@@ -14,6 +17,7 @@ export function SeveralPanel({ state }: { state: View }) {
   const clear = useClear(state);
   const openings = allSelected({ selected, also });
   const rows = state.rows.filter((row) => openings.includes(row.opening));
+  const layers = openings.flatMap((opening) => openingOf(state, opening) ?? []);
   const filled = rows.filter((row) => row.photo).map((row) => row.opening);
   const pinned = rows.every((row) => row.pinned);
   const [first = "", second = ""] = openings;
@@ -25,7 +29,9 @@ export function SeveralPanel({ state }: { state: View }) {
     <section className={css.panel} aria-label={`${openings.length} openings`}>
       <h3>
         {openings.length} openings
-        <small className="num">{rows.map((row) => row.number).join(", ")}</small>
+        {rows.length <= MOST_NUMBERS && (
+          <small className="num">{rows.map((row) => row.number).join(", ")}</small>
+        )}
       </h3>
       <div className={css.many}>
         <Button variant="default" onClick={() => edit({ op: "span", openings })}>
@@ -80,6 +86,10 @@ export function SeveralPanel({ state }: { state: View }) {
         </Button>
       </div>
       <Looks state={state} openings={openings} />
+      <details className={css.more}>
+        <summary>Frame</summary>
+        <FramePart key={openings.join()} state={state} layers={layers} />
+      </details>
     </section>
   );
 }

@@ -1,9 +1,6 @@
 import { ActionIcon, Button, Checkbox, TextInput, Tooltip } from "@mantine/core";
 import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
 import IconChevronUp from "@tabler/icons-react/icons/IconChevronUp";
-import IconFolder from "@tabler/icons-react/icons/IconFolder";
-import IconPhotoPlus from "@tabler/icons-react/icons/IconPhotoPlus";
-import { useRef } from "react";
 import { type PileShow, type Sorting, useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { Choice } from "../../ui/Choice";
@@ -11,6 +8,7 @@ import { Folded } from "../../ui/Folded";
 import { plural } from "../../ui/format";
 import { useIsSmall } from "../../ui/small";
 import { sheetsFor, useMoreSheets } from "../moreSheets";
+import { ChoosePhotos } from "./ChoosePhotos";
 import { Incoming } from "./Incoming";
 import { useImport } from "./importing";
 import css from "./pile.module.css";
@@ -37,13 +35,8 @@ export function PileBar({
   const bring = useImport(state.id);
   const more = sheetsFor(state, unused ?? 0);
   const addSheets = useMoreSheets(state);
-  const files = useRef<HTMLInputElement>(null);
-  const folder = useRef<HTMLInputElement>(null);
   const settle = (change: Partial<{ show: PileShow; sorting: Sorting; names: boolean }>) =>
     set({ pile: { show, sorting, names, ...change } });
-  const chosen = (list: FileList | null) => {
-    if (list) bring([...list].filter((file) => !file.name.startsWith(".")));
-  };
   return (
     <div className={css.bar}>
       <strong>Pile</strong>
@@ -52,33 +45,11 @@ export function PileBar({
         {unused !== undefined && `, ${unused} unused`}
       </span>
       {more > 0 && (
-        <Button size="compact-sm" variant="default" onClick={() => addSheets(more)}>
+        <Button size="compact-sm" variant="subtle" onClick={() => addSheets(more)}>
           Add {more === 1 ? "a sheet" : `${more} sheets`} for {unused === 1 ? "it" : "them"}
         </Button>
       )}
       <span className={css.hint}>Click to pick up, Shift for a range, Ctrl to add</span>
-      <input
-        ref={files}
-        data-testid="choose-photos"
-        type="file"
-        multiple
-        hidden
-        accept="image/*,.heic,.heif,.tif,.tiff"
-        onChange={(event) => {
-          chosen(event.target.files);
-          event.target.value = "";
-        }}
-      />
-      <input
-        ref={folder}
-        type="file"
-        hidden
-        {...{ webkitdirectory: "" }}
-        onChange={(event) => {
-          chosen(event.target.files);
-          event.target.value = "";
-        }}
-      />
       <Folded when={useIsSmall()} label="Photos" size="compact-sm">
         <TextInput
           size="xs"
@@ -126,21 +97,8 @@ export function PileBar({
           >{`Looking for faces in ${plural(state.unseen, "photo")}…`}</span>
         )}
         <Incoming state={state} />
-        <Button
-          variant="default"
-          leftSection={<IconPhotoPlus size={15} />}
-          ml="auto"
-          onClick={() => files.current?.click()}
-        >
-          Bring photos in
-        </Button>
-        <Button
-          variant="default"
-          leftSection={<IconFolder size={15} />}
-          onClick={() => folder.current?.click()}
-        >
-          A whole folder
-        </Button>
+        <ChoosePhotos ml="auto" label="Bring photos in" onFiles={bring} />
+        <ChoosePhotos isFolder label="A whole folder" onFiles={bring} />
       </Folded>
       <Tooltip label={isOpen ? "Photos in a strip (E)" : "Photos in a grid over the stage (E)"}>
         <ActionIcon
