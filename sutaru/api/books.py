@@ -1,23 +1,20 @@
 """Books: themes and how they look, plans for whole books, layouts that suit a sheet, the customer's proof."""
 
-import random
 from datetime import datetime
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
-from fastapi.responses import StreamingResponse
+from fastapi.responses import FileResponse, StreamingResponse
 
-from ..core.books.book import begin_empty_book, plan_of
 from ..core.books.layout_preview import SeenBook
 from ..core.books.layout_suggestions import suggestions
-from ..core.books.plan import Wishes
-from ..core.document import Book, Job, Layout, Sheet, Theme
-from ..core.edits.apply import apply
-from ..core.edits.kinds import BringIn, LayBook, TakeRemarks
+from ..core.document import Job, Layout, Sheet, Theme
+from ..core.edits.kinds import TakeRemarks
 from ..core.errors import FileRefused, NotFound
 from ..core.press.exporting import plain_file_name
 from ..core.press.proof import read_remarks, write_proof
+from ..shelf.pictures import find_picture, theme_name
 from ..work.tasks import PLAN
 from .catalogue import InCatalogue
 from .description import upload
@@ -25,11 +22,10 @@ from .long_work import InLongWork
 from .models.books import LayoutChoice, PlanRequest
 from .models.job_heads import EditRequest, JobHead, TaskState
 from .pictures import cover_picture
-from .samples import sample_photos
+from .sample_books import sample_book
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api", tags=["books"])
-SAMPLE_PAGES = 6
 PROOF_WIDTH = 1500  # px of a sheet in the customer's proof
 
 
@@ -43,8 +39,11 @@ def themes(catalogue: InCatalogue) -> list[Theme]:
 def theme_picture(
     studio: InStudio, theme: str, at: Annotated[int, Query(ge=0, le=20)] = 0, width: int = 480
 ) -> Response:  # fmt: skip
-    """A sheet of a small book in a theme, with the sample photos: its cover at 0, then its pages. As JPEG."""
-    job = _sample_book(studio, theme)
+    """A sheet of a small book in a theme, with the sample photos: its cover at 0, then its pages. As WebP where one ships that
+    is so large, else as JPEG."""
+    if shipped := find_picture(theme_name(theme), str(at), width):
+        return FileResponse(shipped, media_type="image/webp", headers={"Cache-Control": "max-age=3600"})
+    job = sample_book(studio, theme)
     return cover_picture(studio, f"theme {theme}", job, job.sheets[min(at, len(job.sheets) - 1)].id, "", width)
 
 
@@ -67,39 +66,6 @@ def ground_picture(studio: InStudio, theme: str, at: int, width: int = 120) -> R
     sheet = Sheet(id="ground", name="Ground", layout=layout)
     job = Job(name=chosen_theme.name, template="ground", product="album", sheets=(sheet,), lab=lab)
     return cover_picture(studio, f"theme {theme}", job, sheet.id, "", width)
-
-
-def _sample_book(studio: Studio, theme: str) -> Job:
-    if theme not in studio.sample_books:
-        studio.sample_books[theme] = _make_sample(studio, theme)
-    return studio.sample_books[theme]
-
-
-def _make_sample(studio: Studio, identity: str) -> Job:
-    chosen_theme = studio.catalogue.theme(identity)
-    lab = next(lab for lab in studio.catalogue.shelf.labs.values() if lab.bindery)
-    bindery = lab.bindery
-    assert bindery is not None, "a lab with a bindery was looked for"
-    binding = next((kind for kind in bindery.bindings if kind.kind == "lay_flat"), bindery.bindings[0])
-    book = Book(
-        size=bindery.sizes[0], paper=bindery.papers[0], binding=binding.copy_with(least=SAMPLE_PAGES, multiple=2)
-    )
-    job = begin_empty_book(
-        chosen_theme.name,
-        lab,
-        book,
-        chosen_theme,
-        SAMPLE_PAGES,
-        title=chosen_theme.name,
-        studio=studio.card.get_written(),
-    )
-    samples = sample_photos(studio)
-    if not samples:
-        return job
-    random.Random(identity).shuffle(samples)  # so that not all themes show the same photo first
-    job = apply(job, BringIn(photos=tuple(samples)))
-    plan = plan_of(job, Wishes(pages=SAMPLE_PAGES, dates=False, likes=True))
-    return apply(job, LayBook(plan=plan, theme=chosen_theme))
 
 
 @router.post("/jobs/{job}/plans", status_code=202)

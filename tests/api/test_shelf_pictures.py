@@ -17,7 +17,7 @@ from sutaru.api.samples import sample_photos
 from sutaru.api.sheets import Sheets
 from sutaru.core.formats.shelf import read_shelf
 from sutaru.shelf import FOLDER, sample_ids
-from sutaru.shelf.pictures import digest_of, picture_path, read_index
+from sutaru.shelf.pictures import THEME_PICTURES, digest_of, digest_of_theme, picture_path, read_index, theme_name
 from sutaru.store import Pictures
 from tests.api.asking import Pile, filled_job
 
@@ -33,9 +33,14 @@ SHEETS = [(template, sheet) for template in read_shelf(FOLDER).templates.values(
 
 def test_every_sheet_of_the_shelf_has_its_picture_and_no_other_ships() -> None:
     wanted = {f"{template.id}/{sheet.id}": digest_of(template, sheet.id, sample_ids()) for template, sheet in SHEETS}
+    wanted |= {
+        f"{theme_name(theme.id)}/{n}": digest_of_theme(theme, sample_ids())
+        for theme in read_shelf(FOLDER).themes.values()
+        for n in range(THEME_PICTURES)
+    }
     found = {name: entry["made_of"] for name, entry in read_index().items()}
     assert found == wanted, "run tools/make_shelf_pictures.py"
-    paths = {picture_path(template.id, sheet.id) for template, sheet in SHEETS}
+    paths = {picture_path(*name.split("/")) for name in wanted}
     assert paths == set(picture_path("x", "y").parent.glob("*.webp"))
     for template, sheet in SHEETS:
         with Image.open(picture_path(template.id, sheet.id)) as picture:
@@ -47,12 +52,27 @@ def test_what_ships_is_what_would_be_painted(client: TestClient, name: str) -> N
     template = read_shelf(FOLDER).templates[name]
     while not all(photo.is_looked_at for photo in sample_photos(client.app.state.studio)):  # faces are kept in view
         time.sleep(0.1)
-    for sheet in template.sheets:
-        width = read_index()[f"{name}/{sheet.id}"]["width"]
-        address = f"/api/templates/{name}/sheets/{sheet.id}/picture"
-        shipped = client.get(address, params={"width": width})
+    _assert_painted_alike(
+        client,
+        [(f"{name}/{sheet.id}", f"/api/templates/{name}/sheets/{sheet.id}/picture?") for sheet in template.sheets],
+    )
+
+
+def test_pictures_of_themes_are_what_would_be_painted(client: TestClient) -> None:
+    while not all(photo.is_looked_at for photo in sample_photos(client.app.state.studio)):
+        time.sleep(0.1)
+    _assert_painted_alike(
+        client, [(f"theme-sail-maker/{n}", f"/api/themes/sail-maker/picture?at={n}&") for n in range(THEME_PICTURES)]
+    )
+
+
+def _assert_painted_alike(client: TestClient, pictures: list[tuple[str, str]]) -> None:
+    """``pictures``: names in the index, and addresses, to be followed by the width."""
+    for name, address in pictures:
+        width = read_index()[name]["width"]
+        shipped = client.get(f"{address}width={width}")
         assert shipped.headers["content-type"] == "image/webp"
-        larger = client.get(address, params={"width": width + 1})  # none ships so large
+        larger = client.get(f"{address}width={width + 1}")  # none ships so large
         assert larger.headers["content-type"] == "image/jpeg"
         ours, theirs = (Image.open(io.BytesIO(answer.content)).convert("RGB") for answer in (shipped, larger))
         error = np.asarray(ours, float) - np.asarray(theirs.resize(ours.size), float)

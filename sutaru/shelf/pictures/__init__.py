@@ -1,7 +1,7 @@
-"""Pictures of the templates that ship, filled with the sample photos: the shelf is seen before anything is painted.
+"""Pictures of the templates and themes that ship, with the sample photos: they are seen before anything is painted.
 
 ``tools/make_shelf_pictures.py`` makes them. ``index.json`` says of each sheet how wide its picture is, in px, and what it was
-made of; a test holds that against the shelf.
+made of; a test holds that against the shelf. A theme's pictures are of a small book in it, by their places: its cover is 0.
 """
 
 import json
@@ -10,10 +10,11 @@ from hashlib import sha256
 from pathlib import Path
 from typing import TypedDict
 
-from ...core.document import Template
+from ...core.document import Template, Theme
 
 FOLDER = Path(__file__).parent
 INDEX = FOLDER / "index.json"
+THEME_PICTURES = 4  # of each theme: its cover, and as many pages as are shown beside it
 
 
 class Entry(TypedDict):
@@ -46,3 +47,13 @@ def digest_of(template: Template, sheet: str, samples: frozenset[str]) -> str:
     photos."""
     parts = (template.digest, sheet, *sorted(samples))
     return sha256(" ".join(parts).encode()).hexdigest()[:32]
+
+
+def theme_name(theme: str) -> str:
+    """What a theme's pictures are filed under, in place of a template."""
+    return f"theme-{theme}"
+
+
+def digest_of_theme(theme: Theme, samples: frozenset[str]) -> str:
+    """What decides how a theme's pictures look, as one name."""
+    return sha256(" ".join((theme.model_dump_json(), *sorted(samples))).encode()).hexdigest()[:32]

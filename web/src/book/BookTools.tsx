@@ -13,7 +13,7 @@ import { plural, trimmed } from "../ui/format";
 import { useIsSmall } from "../ui/small";
 import css from "./book.module.css";
 import { LayOut } from "./LayOut";
-import { Themes } from "./Themes";
+import { ThemePages, Themes } from "./Themes";
 
 /** What is done with a book as a whole: laid out, made longer, dressed, bound otherwise, looked at. */
 export function BookTools({
@@ -102,6 +102,7 @@ function Dressing({ state, onClose }: { state: View; onClose: () => void }) {
   return (
     <Dialog onClose={onClose} title="Theme" size={760}>
       <Themes value={chosen} onChange={setChosen} />
+      <ThemePages theme={chosen} />
       <p className={css.note}>
         Photos stay where they are. Grounds, frames, ornaments, colours and styles of the theme take the place
         of those of the one before.

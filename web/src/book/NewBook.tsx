@@ -14,7 +14,7 @@ import { Dialog } from "../ui/Dialog";
 import { plural, trimmed } from "../ui/format";
 import { NumberField } from "../ui/NumberField";
 import css from "./book.module.css";
-import { Themes } from "./Themes";
+import { ThemePages, Themes } from "./Themes";
 
 /** Begins a book from nothing: what the lab binds on one side, themes with their pages on the other. */
 export function NewBook({ onClose }: { onClose: () => void }) {
@@ -156,6 +156,7 @@ export function NewBook({ onClose }: { onClose: () => void }) {
             <span className="num">{photos.length ? `${plural(photos.length, "photo")} chosen` : ""}</span>
           </Group>
           <LocaleField label="Date language" locale={locale} onLocale={setLocale} />
+          <ThemePages theme={look} />
           <Answer>
             <Button variant="default" onClick={onClose}>
               Cancel

@@ -2,37 +2,41 @@ import { themePicture } from "../api/client";
 import { useThemes } from "../api/queries";
 import css from "./book.module.css";
 
-/** The themes, each by pages in it; of the one chosen more of them. */
+/** The themes, each by the front of a book in it. */
 export function Themes({ value, onChange }: { value: string; onChange: (theme: string) => void }) {
   const themes = useThemes();
-  const chosen = themes.data?.find((one) => one.id === value);
   return (
-    <div className={css.themes}>
-      <div role="radiogroup" aria-label="Theme" className={css.cards}>
-        {(themes.data ?? []).map((one) => (
-          <label key={one.id} className={css.card} data-chosen={one.id === value || undefined}>
-            <input
-              type="radio"
-              name="theme"
-              value={one.id}
-              checked={one.id === value}
-              onChange={() => onChange(one.id)}
-            />
-            <img src={themePicture(one.id, 0, 300)} alt="" loading="lazy" />
-            <span>{one.name}</span>
-          </label>
+    <div role="radiogroup" aria-label="Theme" className={css.cards}>
+      {(themes.data ?? []).map((one) => (
+        <label key={one.id} className={css.card} data-chosen={one.id === value || undefined}>
+          <input
+            type="radio"
+            name="theme"
+            value={one.id}
+            checked={one.id === value}
+            onChange={() => onChange(one.id)}
+          />
+          <img src={themePicture(one.id, 0, 400)} alt="" loading="lazy" />
+          <span>{one.name}</span>
+        </label>
+      ))}
+    </div>
+  );
+}
+
+/** What a theme is for, and pages in it. */
+export function ThemePages({ theme }: { theme: string }) {
+  const themes = useThemes();
+  const chosen = themes.data?.find((one) => one.id === theme);
+  if (!chosen) return null;
+  return (
+    <section aria-label={`Pages in ${chosen.name}`}>
+      <p className={css.note}>{chosen.note}</p>
+      <div className={css.pages} key={chosen.id}>
+        {[1, 2, 3].map((index) => (
+          <img key={index} src={themePicture(chosen.id, index, 400)} alt={`A spread in ${chosen.name}`} />
         ))}
       </div>
-      {chosen && (
-        <>
-          <p className={css.note}>{chosen.note}</p>
-          <div className={css.pages} key={chosen.id}>
-            {[1, 2, 3].map((index) => (
-              <img key={index} src={themePicture(chosen.id, index, 300)} alt={`A spread in ${chosen.name}`} />
-            ))}
-          </div>
-        </>
-      )}
-    </div>
+    </section>
   );
 }
