@@ -24,7 +24,6 @@ import { useScreenActions } from "../ui/actions";
 import { Folded } from "../ui/Folded";
 import { pageSize, sheetSize } from "../ui/format";
 import { KeysHelp, type KeyTable } from "../ui/KeysHelp";
-import { Mark } from "../ui/Mark";
 import { openMenuAt } from "../ui/menuAt";
 import { Side } from "../ui/side/Side";
 import { useIsNarrow, useIsSmall } from "../ui/small";
@@ -32,8 +31,10 @@ import { UnitContext } from "../ui/units";
 import { usePicked } from "../ui/usePicked";
 import { ViewMenu } from "../ui/ViewMenu";
 import { Waiting } from "../ui/Waiting";
+import { KeepDialog } from "../workshop/KeepDialog";
 import { useAddress } from "./address";
 import css from "./bench.module.css";
+import { Counts, countFindings } from "./Counts";
 import { Editions } from "./Editions";
 import { FillMenu, PreviewBar } from "./FillMenu";
 import { Findings } from "./Findings";
@@ -112,10 +113,13 @@ function Loaded({ state }: { state: View }) {
   const text = texts.find((entry) => entry.id === selected);
   const bring = useImport(state.id);
   const [dates, setDates] = useState(false);
+  const [keeping, setKeeping] = useState(false);
   const [figures, setFigures] = useState<Figures>();
   const { edit } = useChange(state);
   const byKeys = useKeys(state);
-  const { openingActions, textActions, sheetActions, layerMenu } = useBenchActions(state, byKeys);
+  const { openingActions, textActions, sheetActions, layerMenu } = useBenchActions(state, byKeys, () =>
+    setKeeping(true),
+  );
   useScreenActions(() => [
     ...(text ? textActions(text) : selected ? openingActions() : []),
     ...sheetActions(),
@@ -320,6 +324,7 @@ function Loaded({ state }: { state: View }) {
         {walk ? <WalkStrip state={state} /> : layouts ? <Layouts state={state} /> : <Pile state={state} />}
         <PhotoRoom state={state} />
         {dates && <CalendarDialog state={state} onClose={() => setDates(false)} />}
+        {keeping && <KeepDialog state={state} onClose={() => setKeeping(false)} />}
         {hand && <InHand state={state} />}
       </main>
     </UnitContext>
@@ -332,42 +337,6 @@ const cornersOf = ({ left, top, width, height }: Panel): Point[] => [
   [left + width, top + height],
   [left, top + height],
 ];
-
-/** How many stops and looks there are on all sheets. */
-function countFindings(state: View): { stops: number; looks: number } {
-  const count = (severity: string, place: number) =>
-    state.marks.reduce(
-      (sum, { counts }, index) =>
-        sum +
-        (index === state.at
-          ? state.findings.filter((finding) => finding.severity === severity).length
-          : (counts?.[place] ?? 0)),
-      0,
-    );
-  return { stops: count("stop", 2), looks: count("look", 3) };
-}
-
-function Counts({ state }: { state: View }) {
-  const { stops, looks } = countFindings(state);
-  const checking =
-    state.rows.some((row) => row.checking) || state.marks.some(({ counts }) => !counts || counts[4]);
-  return (
-    <span className={`${css.counts} num`}>
-      Findings
-      {stops > 0 && (
-        <>
-          <Mark status="stop" /> {stops}
-        </>
-      )}
-      {looks > 0 && (
-        <>
-          <Mark status="look" /> {looks}
-        </>
-      )}
-      {stops + looks === 0 && <Mark status={checking ? "checking" : "order"} />}
-    </span>
-  );
-}
 
 /** What is shown over the sheet. */
 function SheetViewMenu() {

@@ -11,7 +11,11 @@ import { type Action, goTo, inGroups, saveFile } from "../ui/actions";
 import { openMenuAt } from "../ui/menuAt";
 import type { Scope } from "./keys";
 
-export function useBenchActions(state: View, byKeys: (scopes: readonly Scope[]) => Action[]) {
+export function useBenchActions(
+  state: View,
+  byKeys: (scopes: readonly Scope[]) => Action[],
+  onKeep: () => void,
+) {
   const { edit } = useChange(state);
   const [, go] = useLocation();
   const { set } = useBench.getState();
@@ -58,10 +62,7 @@ export function useBenchActions(state: View, byKeys: (scopes: readonly Scope[]) 
         ...saveFile("Proof for the customer", `/api/jobs/${state.id}/proof.html?edition=${state.own.id}`),
         starts: true,
       },
-      {
-        label: "Save as template…",
-        run: () => go(jobAddress(state.id, { keep: "yes", edition: editionIn(state) }, "workshop")),
-      },
+      { label: "Save as template…", run: onKeep },
     ];
   };
 

@@ -30,7 +30,7 @@ export function ThemePages({ theme }: { theme: string }) {
   const chosen = themes.data?.find((one) => one.id === theme);
   if (!chosen) return null;
   return (
-    <section aria-label={`Pages in ${chosen.name}`}>
+    <section aria-label={`Spreads in ${chosen.name}`}>
       <p className={css.note}>{chosen.note}</p>
       <div className={css.pages} key={chosen.id}>
         {[1, 2, 3].map((index) => (

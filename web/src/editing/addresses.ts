@@ -7,8 +7,6 @@ interface At {
   edition?: string;
   selected?: string;
   panel?: string;
-  /** In the workshop: that its sheets are to be saved as a template. */
-  keep?: string;
 }
 
 /** The bench of a job, or another of its screens. */

@@ -14,7 +14,7 @@ import { openMenuAt } from "../ui/menuAt";
 import { NativeChoice } from "../ui/NativeChoice";
 import { PictureWhenSeen } from "../ui/PictureWhenSeen";
 import { moment, when } from "../ui/when";
-import { NewJobFrom } from "./dialogs";
+import { KeepFrom, NewJobFrom } from "./dialogs";
 import { useJobActions } from "./jobActions";
 import { MenuPlaceholder } from "./MenuPlaceholder";
 import { MoreMenu } from "./menus";
@@ -125,7 +125,12 @@ export function Jobs() {
 
 function JobRow({ job }: { job: JobCard }) {
   const [copying, setCopying] = useState(false);
-  const actions = useJobActions(job, () => setCopying(true));
+  const [keeping, setKeeping] = useState(false);
+  const actions = useJobActions(
+    job,
+    () => setCopying(true),
+    () => setKeeping(true),
+  );
   const inside = (
     <>
       <span className={css.jobPicture}>
@@ -178,7 +183,10 @@ function JobRow({ job }: { job: JobCard }) {
       <Suspense fallback={<MenuPlaceholder />}>
         <MoreMenu plain name={job.name} actions={actions} />
       </Suspense>
-      <Suspense>{copying && <NewJobFrom job={job} onClose={() => setCopying(false)} />}</Suspense>
+      <Suspense>
+        {copying && <NewJobFrom job={job} onClose={() => setCopying(false)} />}
+        {keeping && <KeepFrom job={job.id} onClose={() => setKeeping(false)} />}
+      </Suspense>
     </div>
   );
 }

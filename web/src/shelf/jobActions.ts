@@ -2,12 +2,11 @@
 import { useLocation } from "wouter";
 import { answer, api, type JobCard } from "../api/client";
 import { client } from "../api/queries";
-import { jobAddress } from "../editing/addresses";
 import { useContactSheet } from "../editing/contactSheet";
 import { type Action, saveFile } from "../ui/actions";
 import { complain } from "../ui/complain";
 
-export function useJobActions(job: JobCard, onCopy: () => void): Action[] {
+export function useJobActions(job: JobCard, onCopy: () => void, onKeep: () => void): Action[] {
   const [, go] = useLocation();
   const makeContactSheet = useContactSheet(job.id);
   const path = { path: { job: job.id } };
@@ -36,10 +35,7 @@ export function useJobActions(job: JobCard, onCopy: () => void): Action[] {
             starts: true,
           },
           { label: "Contact sheet of its photos", run: makeContactSheet },
-          {
-            label: "Save as template…",
-            run: () => go(jobAddress(job.id, { keep: "yes" }, "workshop")),
-          },
+          { label: "Save as template…", run: onKeep },
         ]),
     saveFile("Save bundle", `/api/jobs/${job.id}/bundle`),
     {

@@ -86,7 +86,7 @@ function Loaded({ state }: { state: View }) {
   );
   const isPulling = useTable((table) => Boolean(table.pull));
   const { edit } = useChange(state);
-  const [keeping, setKeeping] = useState(!!useAsked("keep"));
+  const [keeping, setKeeping] = useState(false);
   const svg = useRef<SVGSVGElement>(null);
   const [map, setMap] = useState<Matrix>([1, 0, 0, 0, 1, 0, 0, 0, 1]);
   const hands = useHands(state, svg, map);
