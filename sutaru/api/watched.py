@@ -45,7 +45,7 @@ class LaidIn(Message):
 class Taken(Message):
     """What became of a customer's folder: exported as so many ``files``; or waiting for a person, and ``why``, until one has
     exported it (``since``); or its job was deleted (``gone``). ``refused``: what could not be brought in or done. ``when``: it
-    was taken."""
+    was taken. ``picture``: the state whose first sheet shows the job, "" where there is none."""
 
     name: str
     job: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{12}$")]
@@ -54,6 +54,7 @@ class Taken(Message):
     refused: list[str] = []
     files: int = 0
     when: datetime
+    picture: str = ""
 
 
 class WatchedFolder(Message):
@@ -188,11 +189,12 @@ def _describe_taken(studio: Studio, path: Path, when: datetime) -> Taken | None:
     except (OSError, ValueError, AttributeError, TypeError):
         return None
     try:
-        gone = studio.jobs.get_listed(taken.job).deleted is not None
+        listed = studio.jobs.get_listed(taken.job)
     except NotFound:
-        gone = True
-    if gone:
+        listed = None
+    if listed is None or listed.deleted is not None:
         return taken.model_copy(update={"state": "gone"})
+    taken = taken.model_copy(update={"picture": listed.root})
     tasks = studio.board.tasks.list_of_job(taken.job) if taken.state == "waits" else []
     since = any((task.kind, task.state) == ("export", "done") for task in tasks)
     return taken.model_copy(update={"state": "since"}) if since else taken

@@ -2,12 +2,13 @@ import { Button } from "@mantine/core";
 import { useDocumentTitle } from "@mantine/hooks";
 import { useState } from "react";
 import { Link } from "wouter";
-import type { TakenFolder, WatchedFolder } from "../api/client";
+import { coverPicture, type TakenFolder, type WatchedFolder } from "../api/client";
 import { useLabs, useTemplates } from "../api/queries";
 import { jobAddress } from "../editing/addresses";
 import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
-import { when } from "../ui/when";
+import { PictureWhenSeen } from "../ui/PictureWhenSeen";
+import { moment, when } from "../ui/when";
 import { RuleDialog } from "./RuleDialog";
 import { FORMATS } from "./rules";
 import { useWatched, useWatching } from "./useWatched";
@@ -29,11 +30,19 @@ export function Watched() {
         </Button>
       </header>
       {watched.data && (
-        <p className={css.how}>
-          A customer's folder of photos that is laid into one of these becomes a job by its rule, filled at
-          once. What nothing stops is exported into <code>print</code>, beside it; everything else waits here
-          for a person. They lie in <code>{watched.data.folder}</code>.
-        </p>
+        <div className={css.how}>
+          <p>
+            Put a customer's folder of photos into a watched folder: it becomes a job by the folder's rule,
+            filled at once. What nothing blocks is exported; everything else waits here for you.
+          </p>
+          <details>
+            <summary>Where the folders are</summary>
+            <p>
+              Watched folders are in <code>{watched.data.folder}</code>. Print files go to <code>print</code>,
+              in each of them.
+            </p>
+          </details>
+        </div>
       )}
       <ul className={css.list}>
         {folders.map((folder) => (
@@ -76,61 +85,79 @@ function One({ folder, onRule }: { folder: WatchedFolder; onRule: () => void }) 
           rule.
         </p>
       )}
-      <ul>
-        {folder.laid.map((one) => (
-          <li key={one.name} className="num">
-            <Mark status={one.stuck ? "stop" : "note"} size={10} /> <strong>{one.name}</strong>:{" "}
-            {one.photos ? plural(one.photos, "photo") : "nothing in it yet"}
-            {one.stuck
-              ? `, not taken. ${one.stuck} It is tried again.`
-              : one.begun
-                ? ", becomes a job"
-                : one.photos > 0 && ", taken once it no longer changes"}
-          </li>
-        ))}
-        {taken.map((one) => (
-          <li key={one.name} className="num">
-            <BecameOf one={one} />
-          </li>
-        ))}
-      </ul>
+      {(folder.laid.length > 0 || taken.length > 0) && (
+        <ul>
+          {folder.laid.map((one) => (
+            <li key={one.name} className={`${css.row} num`}>
+              <span className={css.picture} />
+              <strong>{one.name}</strong>
+              <span>
+                <Mark status={one.stuck ? "stop" : "note"} size={10} />{" "}
+                {one.photos ? plural(one.photos, "photo") : "nothing in it yet"}
+                {one.stuck
+                  ? `, not taken. ${one.stuck} It is tried again.`
+                  : one.begun
+                    ? ", becomes a job"
+                    : one.photos > 0 && ", taken once it no longer changes"}
+              </span>
+            </li>
+          ))}
+          {taken.map((one) => (
+            <li key={one.name} className={`${css.row} num`}>
+              <BecameOf one={one} />
+            </li>
+          ))}
+        </ul>
+      )}
       {count > taken.length && <p className={css.rule}>{count - taken.length} more were taken before.</p>}
       {!folder.laid.length && !count && <p className={css.rule}>Nothing was laid in yet.</p>}
     </article>
   );
 }
 
+/** A customer's folder that was taken: the job it became, how that stands, and what is to be done with it. */
 function BecameOf({ one }: { one: TakenFolder }) {
   const { state } = one;
   const refused = one.refused ?? [];
   const became = {
-    waits: `waits: ${one.why}`,
-    since: "waited, and was exported since.",
-    exported: `exported: ${plural(one.files ?? 0, "file")}.`,
-    gone: "its job was deleted.",
+    waits: `Waits: ${one.why}`,
+    since: "Waited, and was exported since.",
+    exported: `Exported: ${plural(one.files ?? 0, "file")}.`,
+    gone: "Its job was deleted.",
   };
+  const href = state === "waits" ? jobAddress(one.job, { panel: "findings" }) : `/jobs/${one.job}/dispatch`;
   return (
     <>
-      <Mark status={state === "waits" ? "look" : state === "gone" ? "note" : "order"} size={10} />{" "}
-      {state === "gone" ? (
-        <strong>{one.name}</strong>
-      ) : (
-        <Link
-          href={state === "waits" ? jobAddress(one.job, { panel: "findings" }) : `/jobs/${one.job}/dispatch`}
-        >
-          {one.name}
-        </Link>
-      )}
-      <span>
-        {" "}
-        {when(one.when)}, {became[state]}
+      <span className={css.picture}>
+        {one.picture && (
+          <PictureWhenSeen src={coverPicture({ id: one.job, picture: one.picture }, 120)} alt="" />
+        )}
       </span>
-      {refused.length > 0 && (
-        <ul>
-          {refused.map((sentence) => (
-            <li key={sentence}>{sentence}</li>
-          ))}
-        </ul>
+      <strong>{one.name}</strong>
+      <div>
+        <Mark status={state === "waits" ? "look" : state === "gone" ? "note" : "order"} size={10} />{" "}
+        {became[state]}
+        {refused.length > 0 && (
+          <ul>
+            {refused.map((sentence) => (
+              <li key={sentence}>{sentence}</li>
+            ))}
+          </ul>
+        )}
+      </div>
+      <time dateTime={one.when} title={moment(one.when)}>
+        {when(one.when)}
+      </time>
+      {state !== "gone" && (
+        <Button
+          component={Link}
+          href={href}
+          size="compact-xs"
+          variant={state === "waits" ? "filled" : "default"}
+          aria-label={`${state === "waits" ? "Mend" : "Dispatch"} ${one.name}`}
+        >
+          {state === "waits" ? "Mend" : "Dispatch"}
+        </Button>
       )}
     </>
   );
