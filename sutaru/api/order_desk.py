@@ -71,7 +71,12 @@ class Desk:
     def _keep(self, identity: str, standing: Standing) -> Ordered:
         reasons = [reason.model_dump() for reason in standing.reasons]
         return self._orders.set_standing(
-            identity, standing.state, reasons=reasons, lab_order=standing.id, price=standing.price
+            identity,
+            standing.state,
+            reasons=reasons,
+            lab_order=standing.id,
+            price=standing.price,
+            currency=standing.currency,
         )
 
     def _tell(self, order: Ordered, index: int, of: int) -> None:

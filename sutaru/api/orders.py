@@ -97,6 +97,7 @@ class OrderState(Message):
     to: Address
     note: str
     price: float | None
+    currency: str
     lab_order: str
     again_of: str
     made: str
@@ -116,7 +117,8 @@ def _describe_order(studio: Studio, order: Ordered) -> OrderState:
     return OrderState(
         id=order.id, job=order.job, job_name=name, picture=picture, reference=order.order.reference, state=order.state,
         message=order.message, reasons=reasons, lines=list(order.order.lines), to=order.order.to, note=order.order.note,
-        price=order.price, lab_order=order.lab_order, again_of=order.again_of, made=order.made, asked=order.asked,
+        price=order.price, currency=order.currency, lab_order=order.lab_order,
+        again_of=order.again_of, made=order.made, asked=order.asked,
         changed_since=bool(order.number) and number != order.number, progress=list(progress) if progress else None,
     )  # fmt: skip
 

@@ -68,7 +68,7 @@ PROPERTIES = {
     "light": "Direction that light comes from, degrees.", "gamma": "Above 1 lightens the midtones.", "meanings": "What each column means.", "says": "What each column can mean.", "areas": "Areas, in shares.",
     "bevel_mm": "Bevel of the mat, mm.", "whence": "Id of the sheet that it comes from.", "before": "Id of what it comes before.", "samples": "Whether sample photos come along.", "wish": "How it is printed.",
     "accepts": "Which photos it is for: landscape, portrait, square or any.", "lab_sheet": "Id of the lab sheet.", "job_name": "Name of the job.", "reference": "The studio's reference.", "reasons": "Why the lab refuses it.",
-    "price": "Price as the lab says it.", "lab_order": "The lab's number.", "again_of": "Id of the order that it repeats.", "retouchings": "Stored touches by name.", "layouts": "Stored layouts by name.",
+    "price": "Price as the lab says it.", "currency": "Currency by ISO 4217, empty where the lab names none.", "lab_order": "The lab's number.", "again_of": "Id of the order that it repeats.", "retouchings": "Stored touches by name.", "layouts": "Stored layouts by name.",
     "piles": "Stored piles by name.", "labs": "Stored lab sheets by name.", "passphrase": "The studio's passphrase.", "d": "Path data (SVG 2, 9.3), mm.", "size_bytes": "Size of the file, bytes.",
     "exif_orientation": "Orientation as the camera stored it (Exif 2.32).", "mode": "Colour mode.", "bits": "Bits per channel.", "ids": "Ids.", "at_mm": "Where, mm.", "tolerance": "How far colours may differ.",
     "zoom": "1 covers the opening exactly.", "echoes": "Where reflections lie.", "folded_mm": "Size once folded, mm; null without a fold.", "wishes": "How the book is to be laid out.", "intent": "Rendering intent.",

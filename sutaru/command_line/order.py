@@ -58,7 +58,8 @@ def order(args: argparse.Namespace) -> int:
     if args.json:
         print(json.dumps({**stands.model_dump(mode="json"), "key": key}, indent=1, ensure_ascii=False))
     else:
-        print(f"Order {stands.id}: {stands.state}, {stands.price or 0:.2f}")
+        price = "" if stands.price is None else f", {stands.price:.2f} {stands.currency}".rstrip()
+        print(f"Order {stands.id}: {stands.state}{price}")
         for reason in stands.reasons:
             print(f"{MARK['stop']} {reason.file or reason.line}: {reason.reason}")
     return 1 if stands.state == "refused" else 0

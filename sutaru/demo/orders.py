@@ -76,7 +76,12 @@ def make_orders(data: Path, database: Database, photos: Photos, assets: Assets, 
         past = (n + 0.2) * STEP_S / CLOCK if n < len(LAB_STATES) else 0.0
         answer = _order_at_lab(lab, orders, order, past)
         orders.set_standing(
-            ordered.id, answer["state"], reasons=answer["reasons"], lab_order=answer["id"], price=answer["price"]
+            ordered.id,
+            answer["state"],
+            reasons=answer["reasons"],
+            lab_order=answer["id"],
+            price=answer["price"],
+            currency=answer["currency"],
         )
 
 

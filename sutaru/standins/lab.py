@@ -34,7 +34,8 @@ from ..work.dropping import ANSWER, CANCEL, OFFERS, TICKET
 from .faults import Faults
 
 STEP_S = 600.0  # how long an order stays in a state, by the lab's own clock
-PRICES = {"page": 0.9, "spread": 1.9, "order": 4.5}  # in the lab's currency
+PRICES = {"page": 0.9, "spread": 1.9, "order": 4.5}
+CURRENCY = "GBP"
 PAPERS = ("silk 170", "matt 250", "pearl 285")
 FINISHES = ("matt film", "gloss film")
 COVERS = ("printed", "linen", "hard with cloth")
@@ -61,7 +62,8 @@ class Lab:
         """What it publishes: lab sheets, papers, finishes, covers, prices, and how long an order takes."""
         return {
             "sheets": [sheet.model_dump(mode="json") for sheet in self.sheets.values()], "papers": list(PAPERS),
-            "finishes": list(FINISHES), "covers": list(COVERS), "prices": PRICES, "turnaround": "two working days",
+            "finishes": list(FINISHES), "covers": list(COVERS), "prices": {**PRICES, "currency": CURRENCY},
+            "turnaround": "two working days",
         }  # fmt: skip
 
     def file(self, sha256: str) -> Path:
@@ -243,6 +245,7 @@ class Lab:
         return {
             "id": entry["id"], "reference": order.reference, "state": state, "reasons": entry["reasons"],
             "missing": [sha for sha in order.files if not self.has(sha)[1]],
+            "currency": CURRENCY,
             "price": round(PRICES["order"] + PRICES["page"] * pages, 2),
         }  # fmt: skip
 

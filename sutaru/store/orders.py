@@ -38,13 +38,16 @@ class Ordered:
     reasons: tuple[dict[str, Any], ...]
     lab_order: str
     price: float | None
+    currency: str
     number: int
     again_of: str
     made: str
     asked: str
 
 
-_COLUMNS = "id, job, export, document, state, message, reasons, lab_order, price, number, again_of, made, asked"
+_COLUMNS = (
+    "id, job, export, document, state, message, reasons, lab_order, price, currency, number, again_of, made, asked"
+)
 
 
 def _row(row: Any) -> Ordered:
@@ -139,18 +142,19 @@ class Orders:
 
     def set_standing(
         self, identity: str, state: str, message: str = "", reasons: Sequence[dict[str, Any]] = (), lab_order: str = "",
-        price: float | None = None,
+        price: float | None = None, currency: str = "",
     ) -> Ordered:  # fmt: skip
         """Writes down how an order stands now."""
         with self._db.transaction() as db:
             db.execute(
                 """
                 UPDATE print_order SET state = :state, message = :message, reasons = :reasons, asked = :now,
-                  lab_order = CASE WHEN :lab_order = '' THEN lab_order ELSE :lab_order END, price = COALESCE(:price, price)
+                  lab_order = CASE WHEN :lab_order = '' THEN lab_order ELSE :lab_order END, price = COALESCE(:price, price),
+                  currency = CASE WHEN :currency = '' THEN currency ELSE :currency END
                 WHERE id = :id
                 """,
                 {"id": identity, "state": state, "message": message, "reasons": json.dumps(list(reasons)), "now": now(),
-                 "lab_order": lab_order, "price": price},
+                 "lab_order": lab_order, "price": price, "currency": currency},
             )  # fmt: skip
         return self.get(identity)
 

@@ -4,6 +4,7 @@ An answer that is none is refused as a whole; of a list of reasons or sheets wha
 still counts.
 """
 
+import re
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, model_validator
@@ -32,9 +33,15 @@ def _read_count(value: object) -> int:
     return int(text) if text.isdecimal() and len(text) < 7 else 0
 
 
+def _read_currency(value: object) -> str:
+    """Three letters (ISO 4217); "" for what is no currency."""
+    return value.upper() if isinstance(value, str) and re.fullmatch(r"[A-Za-z]{3}", value) else ""
+
+
 Name = Annotated[str, _text(200)]
 Sentence = Annotated[str, _text(1000)]
 Price = Annotated[float, Field(ge=0, le=10_000_000, allow_inf_nan=False)]
+Currency = Annotated[str, BeforeValidator(_read_currency)]
 State = Literal["open", "unread", "refused", "cancelled", "received", "checked", "printing", "cut", "packed", "sent"]
 assert set(LAB_STATES) <= set(State.__args__)  # type: ignore[attr-defined]
 
@@ -77,6 +84,7 @@ class Standing(Said):
     reasons: Reasons = ()
     missing: Annotated[tuple[Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")], ...], Field(max_length=20_000)] = ()
     price: Price | None = None
+    currency: Currency = ""
 
 
 class Received(Said):
@@ -87,11 +95,12 @@ class Received(Said):
 
 
 class Prices(Said):
-    """What a lab asks for an order, and for a page; 0 where it does not say."""
+    """What a lab asks for an order, and for a page; 0 where it does not say. ``currency`` by ISO 4217, "" where it does not."""
 
     order: Price = 0.0
     page: Price = 0.0
     spread: Price = 0.0
+    currency: Currency = ""
 
 
 Names = Annotated[tuple[Annotated[str, Field(min_length=1, max_length=200)], ...], Field(max_length=MOST_NAMES)]

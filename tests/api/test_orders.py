@@ -21,7 +21,7 @@ from sutaru.core.document import LabSheet
 from sutaru.core.errors import SutaruError
 from sutaru.core.ordering import Address, Order, OrderFile, OrderLine
 from sutaru.standins.faults import Faults
-from sutaru.standins.lab import FAULTS, PRICES, STEP_S, Lab, create_lab
+from sutaru.standins.lab import CURRENCY, FAULTS, PRICES, STEP_S, Lab, create_lab
 from sutaru.work.http_line import HttpLine
 from sutaru.work.sending import LabLine, NotSent
 from tests.api.asking import Pile, bring, edit, ended, start, state
@@ -104,6 +104,7 @@ def test_an_order_goes_out_is_followed_and_printed_again(lab: Running, pile: Pil
         order = settled(client, made.json()["id"])
         assert order["state"] in ("received", "checked"), order["message"]
         assert order["price"] == pytest.approx(PRICES["order"] + PRICES["page"] * 2 * 25)
+        assert order["currency"] == CURRENCY
         assert not order["changed_since"]
         # The lab has the very files.
         for file in order["lines"][0]["files"]:

@@ -84,7 +84,7 @@ def test_an_order_from_export_to_the_lab(
         expect(page.get_by_label("Street")).to_have_value("4 Pier Lane")  # as it was ordered last
         assert page.evaluate("Object.keys(localStorage).filter((key) => key.includes('where to'))") == []
         page.get_by_role("button", name="Check order").click()
-        expect(page.get_by_role("dialog", name="Check the order")).to_contain_text("about 6.30 at the lab's prices")
+        expect(page.get_by_role("dialog", name="Check the order")).to_contain_text("about £6.30 at the lab's prices")
         page.get_by_role("button", name="Send order").click()
         expect(page.get_by_text("Gullwing 300 wants JPEG, not PNG.").first).to_be_visible(timeout=60_000)
         page.goto(f"{base_url}/orders")

@@ -186,6 +186,7 @@ def test_odd_values_at_every_call(tmp_path: Path, monkeypatch: pytest.MonkeyPatc
             told = line.send(order, paths.__getitem__, lambda *said: None)
             Standing.model_validate(told.model_dump())
             assert told.price is None or told.price >= 0
+            assert len(told.currency) in (0, 3)
             json.dumps(told.model_dump(mode="json"), allow_nan=False)
             ended["stands"] += 1
         except NotSent as refused:
@@ -265,6 +266,13 @@ def test_reasons_are_read_one_by_one() -> None:
                 {**said, "id": ".."}, {**said, "id": "a/b"}):  # fmt: skip
         with pytest.raises(ValidationError):
             Standing.model_validate_json(json.dumps(odd))
+
+
+@pytest.mark.parametrize(
+    ("said", "read"), [("GBP", "GBP"), ("eur", "EUR"), ("pounds", ""), (3, ""), (None, ""), ("£££", "")]
+)
+def test_a_currency_is_three_letters_or_none(said: object, read: str) -> None:
+    assert Standing.model_validate({"state": "sent", "price": 4, "currency": said}).currency == read
 
 
 # --- the drop folder -------------------------------------------------------------------------------------------------

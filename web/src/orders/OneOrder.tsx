@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link } from "wouter";
 import { coverPicture, type OrderState } from "../api/client";
 import { jobAddress } from "../editing/addresses";
-import { fixed, plural } from "../ui/format";
+import { money, plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { PictureWhenSeen } from "../ui/PictureWhenSeen";
 import { when } from "../ui/when";
@@ -75,7 +75,7 @@ export function OneOrder({ order }: { order: OrderState }) {
         <Standing order={order} />{" "}
         <span>
           {when(order.made)}
-          {order.price !== null && `, ${fixed(order.price, 2)}`}
+          {order.price !== null && `, ${money(order.price, order.currency)}`}
         </span>
       </p>
       <Reasons order={order} />
@@ -112,7 +112,7 @@ export function OrderRow({ order }: { order: OrderState }) {
       <time dateTime={order.made} className="num">
         {when(order.made)}
       </time>
-      <span className={`${css.price} num`}>{order.price !== null && fixed(order.price, 2)}</span>
+      <span className={`${css.price} num`}>{order.price !== null && money(order.price, order.currency)}</span>
       <Actions order={order} />
       {(order.message || order.reasons.length > 0) && (
         <div className={css.trouble}>

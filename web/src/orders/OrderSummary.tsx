@@ -1,7 +1,7 @@
 import { Button } from "@mantine/core";
 import type { LabSays, NewOrder } from "../api/client";
 import { Answer } from "../ui/Answer";
-import { fixed, plural } from "../ui/format";
+import { money, plural } from "../ui/format";
 import { nameOf } from "./countries";
 import type { To, Written } from "./order";
 import css from "./orders.module.css";
@@ -72,7 +72,7 @@ export function OrderSummary({
         <dt>Price</dt>
         <dd className="num">
           {prices
-            ? `about ${fixed((prices.order ?? 0) + (prices.page ?? 0) * pages, 2)} at the lab's prices`
+            ? `about ${money((prices.order ?? 0) + (prices.page ?? 0) * pages, prices.currency ?? "")} at the lab's prices`
             : "not known until the lab answers"}
         </dd>
         {lab?.reachable && lab.turnaround && (

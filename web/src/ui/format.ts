@@ -18,6 +18,12 @@ export const trimmed = (value: number, digits: number) => write(value, 0, digits
 /** The same with as many digits as are told, so that figures stand below one another. */
 export const fixed = (value: number, digits: number) => write(value, digits, digits);
 
+/** A price, with its currency where the lab names one. */
+export const money = (value: number, currency: string) =>
+  currency
+    ? value.toLocaleString(language, { style: "currency", currency, numberingSystem: "latn" })
+    : fixed(value, 2);
+
 /** A size in inches when both sides are whole eighths of an inch, else in millimetres. */
 export function pageSize(width: number, height: number): string {
   const eighths = [width, height].map((side) => (side / MM_PER_INCH) * 8);
