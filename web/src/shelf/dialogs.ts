@@ -4,7 +4,7 @@ import { lazy } from "react";
 const book = () => import("../book/NewBook");
 const card = () => import("../card/NewCard");
 const job = () => import("./NewJob");
-const keepFrom = () => import("../workshop/KeepFrom");
+const keepFrom = () => import("../templates/KeepFrom");
 const jobFrom = () => import("./NewJobFrom");
 const template = () => import("./NewTemplate");
 const studioCard = () => import("./StudioCardDialog");

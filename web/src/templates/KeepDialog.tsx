@@ -11,7 +11,7 @@ import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
 import { PRODUCTS } from "../ui/format";
-import css from "./workshop.module.css";
+import css from "./templates.module.css";
 
 /** Keeps the sheets as a template of the studio's own. What is on the shelf already stays as it is. */
 export function KeepDialog({ state, onClose }: { state: View; onClose: () => void }) {
