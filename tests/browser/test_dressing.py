@@ -56,6 +56,7 @@ def test_a_ground_of_linen_in_a_colour_that_has_a_name(page: Page, draft: Callab
     words = here.draw("t", (40, 40), (120, 60))
     expect(page.get_by_label("on the sheet")).to_be_focused()  # an Escape before would end the typing only
     page.get_by_role("group", name="Colour of the words: named colours").get_by_role("button", name="Dune").click()
+    expect(page.get_by_role("tooltip", name="Dune")).to_be_visible()  # the pointer is there still; it holds up no key
     page.keyboard.press("Escape")
     expect(page.get_by_role("region", name="Sheet", exact=True)).to_be_visible()
     page.get_by_label("Dune", exact=True).fill("#335566")

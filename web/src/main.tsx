@@ -27,6 +27,7 @@ import { leaveComposing } from "./ui/composing";
 import { Door } from "./ui/Door";
 import { hearFinderKey, useFinderAsked } from "./ui/finding";
 import { hearEscapeOfMenus } from "./ui/menuEscape";
+import { hearEscapeBesideTooltips } from "./ui/tooltipEscape";
 
 /** If a screen breaks, says so; every change that was acknowledged is stored. */
 class Mending extends Component<{ children: ReactNode }, { broken?: string }> {
@@ -73,6 +74,7 @@ const Opening = () => (
 hearFinderKey();
 leaveComposing();
 hearEscapeOfMenus();
+hearEscapeBesideTooltips();
 hear();
 askBeforeLeaving();
 const FACE_MS = 200;
