@@ -80,7 +80,7 @@ PROPERTIES = {
     "style": "Name of a style.", "remark": "Id of a remark.", "key": "Name of what is drawn.", "counts": "Openings, filled, stops, looks, being checked; null until measured.", "photo_tones": "How photos are mended, by photo.",
     "enhance": "Whether photos are enhanced by themselves.", "studio": "The studio card as the job has it.", "variants": "Ids of the template's variants.", "calendar": "Country, dates and first day.",
     "without_samples": "Whether sample photos were left out.", "book": "The book; null when it is none.", "pile": "Name of the stored pile.", "marked": "Keep areas marked by hand.", "retouching": "Name of the stored touches.",
-    "upright": "How the camera is turned back.", "pressed": "Pressure along the stroke.", "web": "Address on the web.", "phone": "Telephone.", "mail": "Address of mail.", "logo": "Checksum of the logo.",
+    "upright": "How the camera is turned back.", "pressed": "Pressure along the stroke.", "web": "Address on the web.", "phone": "Telephone.", "mail": "Address of mail.", "logo": "Checksum of the logo.", "logo_ratio": "Width for height of a logo that is a picture, 0 for a drawing.",
     "card": "The studio card.", "other": "Id of the other one.", "outcome": "What came of it.", "ended": "When it ended, ISO 8601.", "orientation": "landscape, portrait or square.", "proportions": "Ratios of its openings.",
     "favourite": "Whether it is a favourite.", "stand": "Where the words stand in their box.", "inset_mm": "Distance from the box, mm.", "swatches": "Named colours.", "styles": "Named styles of type.",
     "grounds": "Grounds of pages.", "decorations": "Ornaments in the margins.", "folder": "The folder.", "folders": "Folders.", "worked": "Whether it was edited elsewhere.",
