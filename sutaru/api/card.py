@@ -5,7 +5,7 @@ from fastapi import APIRouter, Response
 from ..core.document import StudioCard
 from ..core.edits.apply import apply
 from ..core.edits.kinds import TakeCard
-from ..core.errors import EditRefused, SutaruError
+from ..core.errors import EditRefused, NotFound, SutaruError
 from ..core.formats.assets import Asset, read_asset
 from .stores import InParts
 from .studio import InStudio
@@ -23,7 +23,9 @@ def card(studio: InStudio) -> StudioCard:
 @router.get("/logo/{asset}", response_class=Response)
 def logo(parts: InParts, asset: str) -> Response:
     """A drawing or picture that was brought in, as it is; a drawing cleaned, so that it runs and fetches nothing."""
-    picture = _read_logo(parts.asset(asset))
+    picture = read_asset(parts.asset(asset))
+    if picture.data[:2] not in MEDIA_TYPES:
+        raise NotFound("This is no picture.", "Choose a logo as SVG, PNG or JPEG.")
     return Response(picture.data, media_type=MEDIA_TYPES[picture.data[:2]])
 
 

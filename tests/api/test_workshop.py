@@ -294,6 +294,7 @@ def test_the_studio_card_reaches_templates_at_once_and_orders_when_they_take_it(
     shown = client.get(f"/api/studio-card/logo/{png}")
     assert (shown.headers["content-type"], shown.content) == ("image/png", file.getvalue())
     font = client.post("/api/assets", content=(FOLDER / "Lato-Regular.ttf").read_bytes()).json()["name"]
+    assert client.get(f"/api/studio-card/logo/{font}").status_code == 404
     refused = client.put("/api/studio-card", json={"logo": font})
     assert (refused.status_code, refused.json()["sentence"][:19]) == (409, "This is no picture.")
     again = back(client, order)

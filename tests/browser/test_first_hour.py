@@ -49,6 +49,15 @@ def test_the_tour_follows_undo_and_can_be_left(page: Page, base_url: str) -> Non
     tour_title(page, "1 of 4")
     page.keyboard.press("Control+Shift+z")
     tour_title(page, "2 of 4")
+    # Its job deleted, it begins anew.
+    first = page.url
+    page.goto(base_url)
+    page.get_by_role("button", name="More for A first job").first.click()
+    page.get_by_role("menuitem", name="Delete").click()
+    page.get_by_role("button", name="Help").click()
+    page.get_by_role("menuitem", name="Take the tour").click()
+    tour_title(page, "1 of 4")
+    assert page.url.split("?")[0] != first.split("?")[0]
     page.get_by_role("button", name="Leave the tour").click()
     expect(page.get_by_role("complementary", name="Tour")).to_have_count(0)
     page.reload()

@@ -21,6 +21,7 @@ export function addText(view: View, edit: ReturnType<typeof useChange>["edit"]) 
   useBench.getState().set({ selected: box.id, also: [], writing: box.id });
 }
 
+/** The box itself: its words are a sample until some are typed. */
 export function textBox(view: View): NewText {
   const { layout } = view;
   const shorter = Math.min(layout.width_mm, layout.height_mm);

@@ -3,6 +3,7 @@ import { useLocation } from "wouter";
 import { answer, api, type JobCard } from "../api/client";
 import { client } from "../api/queries";
 import { useContactSheet } from "../editing/contactSheet";
+import { leaveTourOf } from "../tour/tour";
 import { type Action, saveFile } from "../ui/actions";
 import { complain } from "../ui/complain";
 
@@ -43,6 +44,12 @@ export function useJobActions(job: JobCard, onCopy: () => void, onKeep: () => vo
       starts: true,
       run: () => run(job.archived ? api.DELETE(archived, place) : api.PUT(archived, place)),
     },
-    { label: "Delete", run: () => run(api.DELETE("/api/jobs/{job}", place)) },
+    {
+      label: "Delete",
+      run: () => {
+        leaveTourOf(job.id);
+        return run(api.DELETE("/api/jobs/{job}", place));
+      },
+    },
   ];
 }

@@ -16,6 +16,12 @@ export const useTour = create<{ job: string; set: (job: string) => void }>((set)
   },
 }));
 
+/** A job that is deleted is the tour's no more: it begins anew when it is taken again. */
+export function leaveTourOf(job: string) {
+  const { job: current, set } = useTour.getState();
+  if (job === current) set("");
+}
+
 /** Begins the tour's job, or goes on with it where it is under way. */
 export function useStartTour(): () => Promise<void> {
   const [, go] = useLocation();
