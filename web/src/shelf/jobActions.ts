@@ -32,7 +32,7 @@ export function useJobActions(job: JobCard, onCopy: () => void, onKeep: () => vo
       ? []
       : [
           {
-            ...saveFile("Proof for the customer", `/api/jobs/${job.id}/proof.html?edition=first`),
+            ...saveFile("Proof for the customer", `/api/jobs/${job.id}/proof.html`),
             starts: true,
           },
           { label: "Contact sheet of its photos", run: makeContactSheet },
