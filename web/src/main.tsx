@@ -28,6 +28,8 @@ import { Door } from "./ui/Door";
 import { hearFinderKey, useFinderAsked } from "./ui/finding";
 import { hearEscapeOfMenus } from "./ui/menuEscape";
 import { hearEscapeBesideTooltips } from "./ui/tooltipEscape";
+import { t } from "./words";
+import { weave } from "./words/weave";
 
 /** If a screen breaks, says so; every change that was acknowledged is stored. */
 class Mending extends Component<{ children: ReactNode }, { broken?: string }> {
@@ -39,8 +41,12 @@ class Mending extends Component<{ children: ReactNode }, { broken?: string }> {
     if (!this.state.broken) return this.props.children;
     return (
       <p role="alert" style={{ padding: 40 }}>
-        This screen broke ({this.state.broken}). Nothing is lost:{" "}
-        <a href={location.pathname}>load it again</a>.
+        {weave(
+          t("This screen broke ({broken}). Nothing is lost: <again>load it again</again>.", this.state),
+          {
+            again: (text) => <a href={location.pathname}>{text}</a>,
+          },
+        )}
       </p>
     );
   }
@@ -57,7 +63,7 @@ const Skip = () => (
       content?.focus();
     }}
   >
-    Skip to content
+    {t("Skip to content")}
   </button>
 );
 
@@ -67,7 +73,7 @@ const Asked = () => (useFinderAsked(({ times }) => times > 0) ? <Finder /> : nul
 /** What is seen while a screen comes. */
 const Opening = () => (
   <main aria-busy="true" className="opening">
-    <p role="status">Opening…</p>
+    <p role="status">{t("Opening…")}</p>
   </main>
 );
 

@@ -1,4 +1,5 @@
 import { createTheme, type MantineColorsTuple } from "@mantine/core";
+import { t } from "./words";
 
 const grey: MantineColorsTuple = [
   "#f7f7f7",
@@ -48,7 +49,7 @@ export const theme = createTheme({
   respectReducedMotion: true,
   components: {
     Button: { defaultProps: { size: "xs" } },
-    Notification: { defaultProps: { closeButtonProps: { "aria-label": "Close" } } },
+    Notification: { defaultProps: { closeButtonProps: { "aria-label": t("Close") } } },
     // The first item takes the focus, as the pattern for menus has it, not a holder that no reader can name.
     Menu: {
       defaultProps: { shadow: "md", withInitialFocusPlaceholder: false },

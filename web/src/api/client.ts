@@ -1,5 +1,6 @@
 /** The server's API: types, calls, and what can go wrong with them. */
 import createClient from "openapi-fetch";
+import { t } from "../words";
 import type { components } from "./schema";
 import type { paths, components as Sending } from "./sending";
 
@@ -98,7 +99,7 @@ export class Lost extends Error {}
 /** The server wants a passphrase first. What was asked waits until it is given. */
 export class Locked extends Lost {}
 
-const SILENT = "Sutaru does not answer.";
+const SILENT = t("Sutaru does not answer.");
 let locked = () => {};
 /** What is done when the server wants a passphrase. */
 export const whenLocked = (then: () => void) => {
@@ -124,10 +125,10 @@ export async function answer<T>(
   const sentence = (got.error as { sentence?: string } | undefined)?.sentence;
   if (status === 401) {
     locked();
-    throw new Locked(sentence ?? "The passphrase is needed.");
+    throw new Locked(sentence ?? t("The passphrase is needed."));
   }
   if (status >= 502) throw new Lost(sentence ?? SILENT);
-  throw new Refused(sentence ?? "Something went wrong. Try again.");
+  throw new Refused(sentence ?? t("Something went wrong. Try again."));
 }
 
 /** A call that the API's description does not type: a file sent as it is, or a plain fetch. */

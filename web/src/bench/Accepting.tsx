@@ -6,8 +6,8 @@ import { flush } from "../editing/flushing";
 import { jobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { Dialog } from "../ui/Dialog";
-import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
+import { t, tn } from "../words";
 import css from "./accepting.module.css";
 
 const WHO = "sutaru who accepts";
@@ -34,15 +34,18 @@ export function Accepting({ state, finding, all }: { state: View; finding: Findi
     return (
       <div className={css.accepted}>
         <span>
-          Accepted by {finding.accepted.name}: {finding.accepted.reason}
+          {t("Accepted by {name}: {reason}", {
+            name: finding.accepted.name,
+            reason: finding.accepted.reason,
+          })}
         </span>
         <Button
           size="compact-xs"
           variant="default"
-          aria-label={`Withdraw: ${finding.sentence}`}
+          aria-label={t("Withdraw: {sentence}", { sentence: finding.sentence })}
           onClick={() => edit({ op: "reopen", ...whereOf(finding), findings: [named(finding)] })}
         >
-          Withdraw
+          {t("Withdraw")}
         </Button>
       </div>
     );
@@ -54,13 +57,13 @@ export function Accepting({ state, finding, all }: { state: View; finding: Findi
         className={css.accept}
         // What is still on its way may change what was found.
         disabled={jobStore(state.id).waiting > 0}
-        aria-label={`Accept: ${finding.sentence}`}
+        aria-label={t("Accept: {sentence}", { sentence: finding.sentence })}
         onClick={() => {
           flush();
           setOpen(true);
         }}
       >
-        Accept…
+        {t("Accept…")}
       </Button>
       {open && <Asking state={state} finding={finding} all={all} done={() => setOpen(false)} />}
     </>
@@ -98,7 +101,7 @@ function Asking({
     done();
   };
   return (
-    <Dialog onClose={done} title={finding.found === "stop" ? "Accept anyway" : "Accept"} centered>
+    <Dialog onClose={done} title={finding.found === "stop" ? t("Accept anyway") : t("Accept")} centered>
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -109,11 +112,12 @@ function Asking({
           <Mark status={finding.found} /> {finding.sentence}
         </p>
         <p className={css.note}>
-          This holds for the finding as it is now; if it gets worse, it counts again. Name and reason are
-          stored in the job and in the export's manifest.
+          {t(
+            "This holds for the finding as it is now; if it gets worse, it counts again. Name and reason are stored in the job and in the export's manifest.",
+          )}
         </p>
         <TextInput
-          label="Your name"
+          label={t("Your name")}
           required
           maxLength={120}
           value={name}
@@ -121,7 +125,7 @@ function Asking({
           onChange={(event) => setName(event.currentTarget.value)}
         />
         <TextInput
-          label="Reason"
+          label={t("Reason")}
           required
           mt={8}
           maxLength={500}
@@ -132,7 +136,11 @@ function Asking({
         {others.length > 0 && (
           <Checkbox
             mt={12}
-            label={`And the ${plural(others.length, "other")} of the same kind`}
+            label={tn(
+              others.length,
+              "And the {n} other of the same kind",
+              "And the {n} others of the same kind",
+            )}
             checked={like}
             onChange={(event) => setLike(event.currentTarget.checked)}
           />
@@ -142,7 +150,7 @@ function Asking({
           mt={14}
           disabled={jobStore(state.id).waiting > 0 || !name.trim() || !reason.trim()}
         >
-          Accept
+          {t("Accept")}
         </Button>
       </form>
     </Dialog>

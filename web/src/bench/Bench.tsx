@@ -32,6 +32,7 @@ import { UnitContext } from "../ui/units";
 import { usePicked } from "../ui/usePicked";
 import { ViewMenu } from "../ui/ViewMenu";
 import { Waiting } from "../ui/Waiting";
+import { t } from "../words";
 import { useAddress } from "./address";
 import css from "./bench.module.css";
 import { Counts, countFindings } from "./Counts";
@@ -123,7 +124,7 @@ function Loaded({ state }: { state: View }) {
   useScreenActions(() => [
     ...(text ? textActions(text) : selected ? openingActions() : []),
     ...sheetActions(),
-    ...(isCalendar ? [{ label: "Calendar…", run: () => setDates(true) }] : []),
+    ...(isCalendar ? [{ label: t("Calendar…"), run: () => setDates(true) }] : []),
   ]);
   useEffect(() => walkOn(state), [state]);
   const isCalendar = state.sheets.some((sheet) => sheet.role === "month");
@@ -160,7 +161,7 @@ function Loaded({ state }: { state: View }) {
       >
         <header className={css.head}>
           <Link href="/" className={css.back}>
-            Shelf
+            {t("Shelf")}
           </Link>
           <div className={css.title}>
             <div className={css.named}>
@@ -171,12 +172,13 @@ function Loaded({ state }: { state: View }) {
             <span>
               {[state.job.customer, state.job.order_number, state.lab.name].filter(Boolean).join(" · ")} ·{" "}
               <span className="num">{sheetSize(width_mm, height_mm, state.folded)}</span>
-              {state.newer > 0 && ` · from an earlier revision of its template (now ${state.newer})`}
+              {state.newer > 0 &&
+                t(" · from an earlier revision of its template (now {newer})", { newer: state.newer })}
             </span>
           </div>
           <UndoRedo state={state} />
           <FillMenu state={state} />
-          <Folded when={useIsNarrow(760)} label="More">
+          <Folded when={useIsNarrow(760)} label={t("More")}>
             <WalkButton state={state} />
             <SheetViewMenu />
             <Button
@@ -184,7 +186,7 @@ function Loaded({ state }: { state: View }) {
               href={jobAddress(state.id, { edition: editionIn(state) }, "dispatch")}
               variant="filled"
             >
-              Dispatch
+              {t("Dispatch")}
             </Button>
           </Folded>
         </header>
@@ -205,7 +207,7 @@ function Loaded({ state }: { state: View }) {
               picture={(width) =>
                 preview?.picture ?? sheetPicture(state.key, width, notes && !walk && !proof, !before, proof)
               }
-              alt={`${state.sheet.name} as it will print`}
+              alt={t("{name} as it will print", { name: state.sheet.name })}
               unit={unit}
               onUnit={(unit) => set({ unit })}
               view={view}
@@ -241,7 +243,7 @@ function Loaded({ state }: { state: View }) {
             </Stage>
             {proof && !walk && <ProofStrip lab={state.lab} figures={figures} />}
             <div className={css.view} data-beside={(proof && !walk) || undefined}>
-              <Folded when={isSmall} label="Sheet" size="compact-sm">
+              <Folded when={isSmall} label={t("Sheet")} size="compact-sm">
                 <div className={css.leading}>
                   {state.sheets.length > 1 && (
                     <Button
@@ -250,18 +252,18 @@ function Loaded({ state }: { state: View }) {
                       size="compact-sm"
                       href={jobAddress(state.id, { edition: editionIn(state) }, "plan")}
                     >
-                      Flat plan
+                      {t("Flat plan")}
                     </Button>
                   )}
                   {isCalendar && (
                     <Button variant="default" size="compact-sm" onClick={() => setDates(true)}>
-                      Calendar…
+                      {t("Calendar…")}
                     </Button>
                   )}
                   <Panels state={state} />
                   <LayoutsButton state={state} />
                   <Button variant="default" size="compact-sm" onClick={() => addText(state, edit)}>
-                    Add text
+                    {t("Add text")}
                   </Button>
                   <Button
                     component={Link}
@@ -273,7 +275,7 @@ function Loaded({ state }: { state: View }) {
                       "workshop",
                     )}
                   >
-                    Edit layout
+                    {t("Edit layout")}
                   </Button>
                 </div>
               </Folded>
@@ -285,20 +287,20 @@ function Loaded({ state }: { state: View }) {
             {isSmall && tour}
             {before && (
               <p className={css.badge} role="status">
-                Before adjustments. B shows after.
+                {t("Before adjustments. B shows after.")}
               </p>
             )}
           </div>
           <Side
             name="bench"
             parts={[
-              { name: "ledger", label: "Ledger", content: <Ledger state={state} /> },
+              { name: "ledger", label: t("Ledger"), content: <Ledger state={state} /> },
               {
                 name: "findings",
                 label: <Counts state={state} />,
                 content: <Findings state={state} />,
               },
-              ...(details ? [{ name: "details", label: "Details", content: details }] : []),
+              ...(details ? [{ name: "details", label: t("Details"), content: details }] : []),
             ]}
             head={
               <>
@@ -311,7 +313,7 @@ function Loaded({ state }: { state: View }) {
                   value={side}
                   onChange={(value) => set({ panel: value as "ledger" | "findings" })}
                   data={[
-                    { value: "ledger", label: "Ledger" },
+                    { value: "ledger", label: t("Ledger") },
                     { value: "findings", label: <Counts state={state} /> },
                   ]}
                 />
@@ -351,11 +353,11 @@ function SheetViewMenu() {
   return (
     <ViewMenu
       shown={[
-        { label: "Numbers and notes", hint: "N", on: notes, set: (notes) => set({ notes }) },
-        { label: "Cut lines", hint: "G", on: guides, set: (guides) => set({ guides }) },
-        { label: "Keep areas", hint: "K", on: keeps, set: (keeps) => set({ keeps }) },
+        { label: t("Numbers and notes"), hint: "N", on: notes, set: (notes) => set({ notes }) },
+        { label: t("Cut lines"), hint: "G", on: guides, set: (guides) => set({ guides }) },
+        { label: t("Keep areas"), hint: "K", on: keeps, set: (keeps) => set({ keeps }) },
         {
-          label: "Press preview",
+          label: t("Press preview"),
           hint: "O",
           on: Boolean(proof),
           set: (on) => set({ proof: on ? "paper" : undefined }),

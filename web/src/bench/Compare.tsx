@@ -7,8 +7,8 @@ import { useBench } from "../editing/store";
 import { useKnownJob } from "../editing/useJob";
 import type { View } from "../editing/view";
 import { Dialog } from "../ui/Dialog";
-import { plural } from "../ui/format";
 import { room } from "../ui/room";
+import { t, tn } from "../words";
 import css from "./compare.module.css";
 
 type Difference = Compared["differences"][number];
@@ -59,13 +59,13 @@ export function Compare({
   const row = (one: Difference) => (
     <li key={[one.sheet, one.layer, one.field, one.what].join(" ")}>
       <strong>{called(state, one)}</strong>
-      <span title={one.here}>{one.here || "nothing"}</span>
-      <span title={one.there}>{one.there || "nothing"}</span>
+      <span title={one.here}>{one.here || t("nothing")}</span>
+      <span title={one.there}>{one.there || t("nothing")}</span>
       {one.what === "variant" ? (
         <span />
       ) : (
         <Button size="compact-xs" variant="default" disabled={waiting > 0} onClick={() => take([one])}>
-          Take over
+          {t("Take over")}
         </Button>
       )}
     </li>
@@ -73,19 +73,24 @@ export function Compare({
   const shown = state.sheets.findIndex(({ id }) => id === sheet);
   const place = room(state.marks[shown]?.ratio ?? 1, "100%", "46vh");
   return (
-    <Dialog onClose={onClose} size="min(1180px, 96vw)" title="Two editions side by side">
+    <Dialog onClose={onClose} size="min(1180px, 96vw)" title={t("Two editions side by side")}>
       <div className={css.pair}>
         <figure>
           <figcaption>{state.own.name}</figcaption>
           <div style={place}>
-            {keys && <img src={sheetPicture(keys[0], 700)} alt={`This sheet in ${state.own.name}`} />}
+            {keys && (
+              <img
+                src={sheetPicture(keys[0], 700)}
+                alt={t("This sheet in {name}", { name: state.own.name })}
+              />
+            )}
           </div>
         </figure>
         <figure>
           <figcaption>
             <Select
               size="xs"
-              aria-label="The other edition"
+              aria-label={t("The other edition")}
               allowDeselect={false}
               searchable={others.length > 12}
               value={other}
@@ -94,7 +99,7 @@ export function Compare({
             />
           </figcaption>
           <div style={place}>
-            {keys && <img src={sheetPicture(keys[1], 700)} alt={`This sheet in ${name}`} />}
+            {keys && <img src={sheetPicture(keys[1], 700)} alt={t("This sheet in {name}", { name })} />}
           </div>
         </figure>
       </div>
@@ -102,12 +107,15 @@ export function Compare({
         <div className={css.sheets}>
           <Select
             size="xs"
-            aria-label="Sheet"
+            aria-label={t("Sheet")}
             allowDeselect={false}
             value={sheet}
             data={state.sheets.map(({ id, name: label }) => {
               const count = differences.filter((one) => one.sheet === id).length;
-              return { value: id, label: count ? `${label}: ${plural(count, "difference")}` : label };
+              return {
+                value: id,
+                label: count ? `${label}: ${tn(count, "{n} difference", "{n} differences")}` : label,
+              };
             })}
             onChange={(value) => {
               if (!value) return;
@@ -116,24 +124,29 @@ export function Compare({
             }}
           />
           <span className={css.note}>
-            Sheet {shown + 1} of {state.sheets.length}
+            {t("Sheet {number} of {sheets}", { number: shown + 1, sheets: state.sheets.length })}
           </span>
         </div>
       )}
       <p className={css.note} role="status">
         {compared.data
-          ? `${plural(here.length, "difference")} on this sheet, ${differences.length} in all.`
-          : "Being compared…"}
+          ? tn(
+              here.length,
+              "{n} difference on this sheet, {differences} in all.",
+              "{n} differences on this sheet, {differences} in all.",
+              { differences: differences.length },
+            )
+          : t("Being compared…")}
       </p>
       {(here.length > 0 || whole.length > 0) && (
-        <ul className={css.list} aria-label="Differences" aria-busy={compared.isPlaceholderData}>
+        <ul className={css.list} aria-label={t("Differences")} aria-busy={compared.isPlaceholderData}>
           <li className={css.heads}>
             <span />
             <span>{state.own.name}</span>
             <span>{name}</span>
             {here.length > 1 ? (
               <Button size="compact-xs" variant="subtle" disabled={waiting > 0} onClick={() => take(here)}>
-                All of this sheet
+                {t("All of this sheet")}
               </Button>
             ) : (
               <span />
@@ -148,13 +161,15 @@ export function Compare({
 }
 
 function called(state: View, one: Difference) {
-  if (one.what === "copies") return "How many to print";
-  if (one.what === "variant") return "Another variant of the template";
+  if (one.what === "copies") return t("How many to print");
+  if (one.what === "variant") return t("Another variant of the template");
   if (one.field) return `“${one.field}”`;
   if (!one.number) {
     const layer = state.layout.layers.find(({ id }) => id === one.layer);
-    return `Words ${layer?.name || one.layer}`;
+    return t("Words {name}", { name: layer?.name || one.layer });
   }
-  const what = { fit: ", its fit", tone: ", its tone" }[one.what as string] ?? "";
-  return `Opening ${one.number}${what}`;
+  const { number } = one;
+  if (one.what === "fit") return t("Opening {number}, its fit", { number });
+  if (one.what === "tone") return t("Opening {number}, its tone", { number });
+  return t("Opening {number}", { number });
 }

@@ -1,5 +1,6 @@
 import type { View } from "../editing/view";
 import { Mark } from "../ui/Mark";
+import { t } from "../words";
 import css from "./bench.module.css";
 
 /** How many stops and looks there are on all sheets. */
@@ -23,7 +24,7 @@ export function Counts({ state }: { state: View }) {
     state.rows.some((row) => row.checking) || state.marks.some(({ counts }) => !counts || counts[4]);
   return (
     <span className={`${css.counts} num`}>
-      Findings
+      {t("Findings")}
       {stops > 0 && (
         <>
           <Mark status="stop" /> {stops}

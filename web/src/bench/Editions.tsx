@@ -10,6 +10,7 @@ import type { View } from "../editing/view";
 import { ListDialog } from "../lists/ListDialog";
 import { Dialog } from "../ui/Dialog";
 import { NumberField } from "../ui/NumberField";
+import { t } from "../words";
 import css from "./bench.module.css";
 import { Compare } from "./Compare";
 
@@ -72,8 +73,8 @@ export function Editions({ state }: { state: View }) {
     <>
       <Menu position="bottom-start" onOpen={() => setOpened(true)}>
         <Menu.Target>
-          <button type="button" className={css.edition} title="Editions of these pages">
-            {only ? "Add edition" : state.own.name} <IconChevronDown size={11} />
+          <button type="button" className={css.edition} title={t("Editions of these pages")}>
+            {only ? t("Add edition") : state.own.name} <IconChevronDown size={11} />
           </button>
         </Menu.Target>
         <Menu.Dropdown>
@@ -94,7 +95,7 @@ export function Editions({ state }: { state: View }) {
               setNaming("new");
             }}
           >
-            Duplicate edition…
+            {t("Duplicate edition…")}
           </Menu.Item>
           <Menu.Item
             onClick={() => {
@@ -102,7 +103,7 @@ export function Editions({ state }: { state: View }) {
               setNaming("this");
             }}
           >
-            Rename edition…
+            {t("Rename edition…")}
           </Menu.Item>
           <Menu.Item
             onClick={() => {
@@ -110,9 +111,9 @@ export function Editions({ state }: { state: View }) {
               setSetting("copies");
             }}
           >
-            How many to print: {state.own.copies ?? 1}…
+            {t("How many to print: {copies}…", { copies: state.own.copies ?? 1 })}
           </Menu.Item>
-          <Menu.Item onClick={() => setListing(true)}>From a list of customers…</Menu.Item>
+          <Menu.Item onClick={() => setListing(true)}>{t("From a list of customers…")}</Menu.Item>
           {unused.length > 1 && (
             <Menu.Item
               onClick={() => {
@@ -120,12 +121,12 @@ export function Editions({ state }: { state: View }) {
                 setSetting("set");
               }}
             >
-              One card per photo…
+              {t("One card per photo…")}
             </Menu.Item>
           )}
           {variants.data && variants.data.length > 1 && (
             <>
-              <Menu.Label>Variant of the template</Menu.Label>
+              <Menu.Label>{t("Variant of the template")}</Menu.Label>
               {variants.data.map(({ template, name: label, sheets }) => {
                 const here = template === (state.own.variant || state.job.template);
                 return (
@@ -145,7 +146,7 @@ export function Editions({ state }: { state: View }) {
               <Menu.Divider />
             </>
           )}
-          {!only && <Menu.Item onClick={() => setComparing(true)}>Compare with another…</Menu.Item>}
+          {!only && <Menu.Item onClick={() => setComparing(true)}>{t("Compare with another…")}</Menu.Item>}
           {!only && (
             <Menu.Item
               onClick={() => {
@@ -156,7 +157,7 @@ export function Editions({ state }: { state: View }) {
                 edit({ op: "remove_edition", edition: gone });
               }}
             >
-              Delete edition
+              {t("Delete edition")}
             </Menu.Item>
           )}
         </Menu.Dropdown>
@@ -166,17 +167,19 @@ export function Editions({ state }: { state: View }) {
       {setting && (
         <Dialog
           onClose={() => setSetting(undefined)}
-          title={setting === "set" ? "One card per photo" : "How many to print"}
+          title={setting === "set" ? t("One card per photo") : t("How many to print")}
           centered
         >
           {setting === "set" && (
             <p className={css.note}>
-              Makes a card like this one for each of the {unused.length} photos in the pile; each photo comes
-              into the first opening, upright or across as the photo is. This card is the first of them.
+              {t(
+                "Makes a card like this one for each of the {unused} photos in the pile; each photo comes into the first opening, upright or across as the photo is. This card is the first of them.",
+                { unused: unused.length },
+              )}
             </p>
           )}
           <NumberField
-            label={setting === "set" ? "Copies of each" : `Copies of ${state.own.name}`}
+            label={setting === "set" ? t("Copies of each") : t("Copies of {name}", { name: state.own.name })}
             min={1}
             max={100000}
             value={copies}
@@ -197,14 +200,14 @@ export function Editions({ state }: { state: View }) {
               setSetting(undefined);
             }}
           >
-            {setting === "set" ? `Make ${unused.length} editions` : "Save"}
+            {setting === "set" ? t("Make {unused} editions", { unused: unused.length }) : t("Save")}
           </Button>
         </Dialog>
       )}
       {naming && (
         <Dialog
           onClose={() => setNaming(undefined)}
-          title={naming === "new" ? "Duplicate edition" : "Rename edition"}
+          title={naming === "new" ? t("Duplicate edition") : t("Rename edition")}
           centered
         >
           <form
@@ -214,15 +217,15 @@ export function Editions({ state }: { state: View }) {
             }}
           >
             <TextInput
-              label="Name"
-              description="A customer, or a wording"
+              label={t("Name")}
+              description={t("A customer, or a wording")}
               data-autofocus
               maxLength={120}
               value={name}
               onChange={(event) => setName(event.currentTarget.value)}
             />
             <Button type="submit" mt={12} disabled={!name.trim()}>
-              Save
+              {t("Save")}
             </Button>
           </form>
         </Dialog>

@@ -5,9 +5,9 @@ import { useChange } from "../editing/changes";
 import { jobStore } from "../editing/jobs";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
-import { plural } from "../ui/format";
 import { useIsNarrow } from "../ui/small";
 import { usePicked } from "../ui/usePicked";
+import { t, tn } from "../words";
 import css from "./bench.module.css";
 import { useFill } from "./useFill";
 import { useRunning } from "./useRunning";
@@ -30,19 +30,23 @@ export function FillMenu({ state }: { state: View }) {
         onClick={() => fill("best", some)}
       >
         {!empty
-          ? "Refill…"
+          ? t("Refill…")
           : narrow
-            ? `Fill ${empty}`
+            ? t("Fill {empty}", { empty })
             : empty === 1
-              ? `Fill the ${some ? "empty opening" : "opening"}`
-              : `Fill ${some ? `the ${empty} empty openings` : `all ${empty} openings`}`}
+              ? some
+                ? t("Fill the empty opening")
+                : t("Fill the opening")
+              : some
+                ? t("Fill the {empty} empty openings", { empty })
+                : t("Fill all {empty} openings", { empty })}
       </Button>
       <Menu position="bottom-end" closeOnItemClick>
         <Menu.Target>
           <Button
             variant={empty > 0 ? "light" : "default"}
             px={6}
-            aria-label="Other ways to fill"
+            aria-label={t("Other ways to fill")}
             disabled={none}
           >
             <IconChevronDown size={14} />
@@ -50,35 +54,41 @@ export function FillMenu({ state }: { state: View }) {
         </Menu.Target>
         <Menu.Dropdown>
           <Menu.Item onClick={() => fill("best", false)}>
-            {filled ? "Refill all except manual fits: best fit" : "All: best fit"}
+            {filled ? t("Refill all except manual fits: best fit") : t("All: best fit")}
           </Menu.Item>
           <Menu.Item onClick={() => fill("order", false)}>
-            {filled ? "Refill all except manual fits: capture order" : "All: capture order"}
+            {filled ? t("Refill all except manual fits: capture order") : t("All: capture order")}
           </Menu.Item>
           {state.sheets.some((sheet) => sheet.fields?.month) && (
             <Menu.Item onClick={() => fill("month", false)}>
-              {filled ? "Refill all except manual fits: by month taken" : "All: by month taken"}
+              {filled ? t("Refill all except manual fits: by month taken") : t("All: by month taken")}
             </Menu.Item>
           )}
           {filled > 0 && (
             <Menu.Item onClick={() => fill("best", false, true)}>
-              {`Refill all ${openings}, including manual fits`}
+              {t("Refill all {openings}, including manual fits", { openings })}
             </Menu.Item>
           )}
           <Menu.Item disabled={!empty} onClick={() => fill("best", true)}>
-            Empty openings only
+            {t("Empty openings only")}
           </Menu.Item>
           <Menu.Divider />
           <Menu.Item closeMenuOnClick={false} component="div">
             <Switch
               size="xs"
-              label="Always preview before filling"
+              label={t("Always preview before filling")}
               checked={firstLook}
               onChange={(event) => set({ firstLook: event.currentTarget.checked })}
             />
           </Menu.Item>
           {pins > 0 && (
-            <Menu.Label>{`${plural(pins, "pinned opening")} of this sheet will stay as they are`}</Menu.Label>
+            <Menu.Label>
+              {tn(
+                pins,
+                "{n} pinned opening of this sheet will stay as it is",
+                "{n} pinned openings of this sheet will stay as they are",
+              )}
+            </Menu.Label>
           )}
         </Menu.Dropdown>
       </Menu>
@@ -95,7 +105,7 @@ export function PreviewBar({ state }: { state: View }) {
   if (!preview) return null;
   return (
     <div className={css.preview} role="status">
-      Preview. Nothing is changed yet.
+      {t("Preview. Nothing is changed yet.")}
       <Button
         size="compact-xs"
         variant="filled"
@@ -104,10 +114,10 @@ export function PreviewBar({ state }: { state: View }) {
           set({ preview: undefined });
         }}
       >
-        Apply (Enter)
+        {t("Apply (Enter)")}
       </Button>
       <Button size="compact-xs" variant="default" onClick={() => set({ preview: undefined })}>
-        Cancel (Esc)
+        {t("Cancel (Esc)")}
       </Button>
     </div>
   );

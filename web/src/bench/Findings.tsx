@@ -3,13 +3,18 @@ import type { Finding } from "../api/client";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { useOrders } from "../orders/useOrders";
-import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { useUnit } from "../ui/units";
 import { usePicked } from "../ui/usePicked";
 import { when } from "../ui/when";
+import { t, tn } from "../words";
 import { Accepting } from "./Accepting";
 import css from "./side.module.css";
+
+const refusedSheet = (made: string, reason: string) =>
+  t("The lab refused this sheet ({made}): {reason}", { made, reason });
+const refusedOrder = (made: string, reason: string) =>
+  t("The lab refused the order ({made}): {reason}", { made, reason });
 
 /** What the lab refused of this sheet when it was ordered last, until it is ordered again. */
 function useRefused(state: View) {
@@ -23,7 +28,7 @@ function useRefused(state: View) {
     )
     .map((reason) => ({
       key: `${reason.file} ${reason.reason}`,
-      sentence: `The lab refused ${reason.sheet ? "this sheet" : "the order"} (${when(last?.made ?? "")}): ${reason.reason}`,
+      sentence: (reason.sheet ? refusedSheet : refusedOrder)(when(last?.made ?? ""), reason.reason),
     }));
 }
 
@@ -44,7 +49,7 @@ export function Findings({ state }: { state: View }) {
     state.marks.reduce((sum, { counts }, index) => sum + (index === state.at ? 0 : (counts?.[4] ?? 0)), 0);
   const none = state.findings.length + others.length + unknown === 0;
   return (
-    <ul className={`${css.findings} ${css.scroll}`} aria-label="Findings">
+    <ul className={`${css.findings} ${css.scroll}`} aria-label={t("Findings")}>
       {refused.map(({ key, sentence }) => (
         <li key={key}>
           <button type="button" className={css.plain} onClick={() => go("/orders")}>
@@ -57,10 +62,14 @@ export function Findings({ state }: { state: View }) {
         <li className={css.empty}>
           <Mark status={checking ? "checking" : "order"} />{" "}
           {checking
-            ? `Being checked: ${plural(checking, "photo")} not looked at yet.`
+            ? tn(
+                checking,
+                "Being checked: {n} photo not looked at yet.",
+                "Being checked: {n} photos not looked at yet.",
+              )
             : refused.length
-              ? "The checks here found nothing else."
-              : "Ready. The job can go to dispatch."}
+              ? t("The checks here found nothing else.")
+              : t("Ready. The job can go to dispatch.")}
         </li>
       )}
       {state.findings.map((finding, index) => (
@@ -90,12 +99,16 @@ export function Findings({ state }: { state: View }) {
             <Mark status={stops ? "stop" : "look"} />
             <span>
               {sheet.name}:{" "}
-              {[stops && plural(stops, "stop"), looks && plural(looks, "look")].filter(Boolean).join(", ")}
+              {[stops && tn(stops, "{n} stop", "{n} stops"), looks && tn(looks, "{n} look", "{n} looks")]
+                .filter(Boolean)
+                .join(", ")}
             </span>
           </button>
         </li>
       ))}
-      {unknown > 0 && <li className={css.empty}>{plural(unknown, "sheet")} being checked…</li>}
+      {unknown > 0 && (
+        <li className={css.empty}>{tn(unknown, "{n} sheet being checked…", "{n} sheets being checked…")}</li>
+      )}
     </ul>
   );
 }

@@ -8,6 +8,7 @@ import type { View } from "../editing/view";
 import { complain } from "../ui/complain";
 import { useTyped } from "../ui/typed";
 import { moment } from "../ui/when";
+import { t } from "../words";
 import css from "./history.module.css";
 
 /** What was done, when; any state can be looked at, gone back to, and given a name. */
@@ -15,8 +16,8 @@ export function HistoryButton({ state }: { state: View }) {
   const [open, setOpen] = useState(false);
   return (
     <>
-      <Tooltip label="History of this job">
-        <ActionIcon variant="default" aria-label="History" onClick={() => setOpen(true)}>
+      <Tooltip label={t("History of this job")}>
+        <ActionIcon variant="default" aria-label={t("History")} onClick={() => setOpen(true)}>
           <IconHistory size={16} />
         </ActionIcon>
       </Tooltip>
@@ -25,9 +26,9 @@ export function HistoryButton({ state }: { state: View }) {
         onClose={() => setOpen(false)}
         position="right"
         size={380}
-        title="History"
+        title={t("History")}
         transitionProps={{ duration: 0 }}
-        closeButtonProps={{ "aria-label": "Close" }}
+        closeButtonProps={{ "aria-label": t("Close") }}
       >
         {open && <States state={state} />}
       </Drawer>
@@ -39,7 +40,7 @@ function States({ state }: { state: View }) {
   const { data } = useHistory(state.id, true);
   const [looking, setLooking] = useState<number>();
   return (
-    <ol className={css.states} aria-label="States">
+    <ol className={css.states} aria-label={t("States")}>
       {data?.map((entry) => (
         <State
           key={entry.number}
@@ -89,11 +90,11 @@ function State({
           {entry.named && <strong>{entry.named}</strong>}
           <span>
             {entry.label}
-            {entry.steps > 1 && <span className="num"> ({entry.steps} steps)</span>}
+            {entry.steps > 1 && <span className="num"> {t("({steps} steps)", { steps: entry.steps })}</span>}
           </span>
           <small className="num">
             {moment(entry.made)}
-            {entry.here ? ", current" : entry.undone ? ", undone" : ""}
+            {entry.here ? t(", current") : entry.undone ? t(", undone") : ""}
           </small>
         </span>
       </button>
@@ -101,19 +102,19 @@ function State({
         <div className={css.more}>
           <img
             src={picture(680)}
-            alt={`${view.sheet.name} as it was`}
+            alt={t("{name} as it was", { name: view.sheet.name })}
             style={{ aspectRatio: view.marks[view.at]?.ratio }}
           />
           <div>
             <TextInput
               {...field}
               size="xs"
-              aria-label="Name of this state"
-              placeholder="Name this state"
+              aria-label={t("Name of this state")}
+              placeholder={t("Name this state")}
               maxLength={120}
             />
             <Button variant="default" disabled={entry.here} onClick={() => goTo(entry.number)}>
-              Go to this state
+              {t("Go to this state")}
             </Button>
           </div>
         </div>

@@ -4,6 +4,7 @@ import { thumb } from "../api/client";
 import { held } from "../editing/fitting";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
+import { t } from "../words";
 import css from "./bench.module.css";
 
 /** What the hand holds follows the pointer. */
@@ -22,11 +23,14 @@ export function InHand({ state }: { state: View }) {
   if (!photo) return null;
   return (
     <div className={css.hand} ref={box} role="status">
-      <img src={thumb(photo)} alt={`Picked up: ${photo.name}`} />
+      <img src={thumb(photo)} alt={t("Picked up: {name}", { name: photo.name })} />
       <span className="num">
         {hand?.kind === "photos" && hand.photos.length > 1
-          ? `Placing ${hand.photos.length} photos. X skips, a click beside openings adds them to the sheet, Esc cancels.`
-          : "Click an opening, or the paper beside to add it. Esc cancels."}
+          ? t(
+              "Placing {photos} photos. X skips, a click beside openings adds them to the sheet, Esc cancels.",
+              { photos: hand.photos.length },
+            )
+          : t("Click an opening, or the paper beside to add it. Esc cancels.")}
       </span>
     </div>
   );

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useLabs } from "../api/queries";
 import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
+import { t } from "../words";
 import css from "./bench.module.css";
 
 /** The job's name; a click changes it, and the customer, the order number, the lab sheet. */
@@ -52,8 +53,8 @@ export function JobName({ state }: { state: View }) {
             className={css.name}
             title={
               state.job.making
-                ? "Change name and lab sheet"
-                : "Change name, customer, order number and lab sheet"
+                ? t("Change name and lab sheet")
+                : t("Change name, customer, order number and lab sheet")
             }
             onClick={show}
           >
@@ -70,7 +71,7 @@ export function JobName({ state }: { state: View }) {
         >
           <TextInput
             size="xs"
-            label={state.job.making ? "Name of the template" : "Job name"}
+            label={state.job.making ? t("Name of the template") : t("Job name")}
             maxLength={120}
             value={name}
             onChange={(event) => setName(event.currentTarget.value)}
@@ -79,14 +80,14 @@ export function JobName({ state }: { state: View }) {
             <>
               <TextInput
                 size="xs"
-                label="Customer"
+                label={t("Customer")}
                 maxLength={120}
                 value={customer}
                 onChange={(event) => setCustomer(event.currentTarget.value)}
               />
               <TextInput
                 size="xs"
-                label="Order number"
+                label={t("Order number")}
                 maxLength={60}
                 value={order}
                 onChange={(event) => setOrder(event.currentTarget.value)}
@@ -95,7 +96,7 @@ export function JobName({ state }: { state: View }) {
           )}
           <Select
             size="xs"
-            label="Lab sheet"
+            label={t("Lab sheet")}
             allowDeselect={false}
             comboboxProps={{ withinPortal: false }}
             value={lab}
@@ -106,7 +107,7 @@ export function JobName({ state }: { state: View }) {
             }))}
           />
           <Button type="submit" mt={8} disabled={!name.trim()}>
-            Save
+            {t("Save")}
           </Button>
         </form>
       </Popover.Dropdown>

@@ -1,5 +1,6 @@
 import { usePending } from "../api/pending";
 import { useKnownJob } from "../editing/useJob";
+import { t, tn } from "../words";
 import css from "./bench.module.css";
 
 /** Whether all that was done is stored; and when it is not, why it waits. */
@@ -7,7 +8,7 @@ export function Kept({ job }: { job: string }) {
   const store = useKnownJob(job);
   const isStored = !usePending();
   const waiting = store.waiting
-    ? ` ${store.waiting} ${store.waiting === 1 ? "change waits" : "changes wait"} here and will be sent.`
+    ? ` ${tn(store.waiting, "{n} change waits here and will be sent.", "{n} changes wait here and will be sent.")}`
     : "";
   return (
     <small
@@ -15,9 +16,9 @@ export function Kept({ job }: { job: string }) {
       role="status"
       data-kept={isStored}
       data-lost={store.lost ? "" : undefined}
-      title="Every change is saved at once"
+      title={t("Every change is saved at once")}
     >
-      {store.lost ? `${store.lost}${waiting}` : isStored ? "Saved" : "Saving…"}
+      {store.lost ? `${store.lost}${waiting}` : isStored ? t("Saved") : t("Saving…")}
     </small>
   );
 }

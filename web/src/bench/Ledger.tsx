@@ -8,6 +8,7 @@ import { printedWords } from "../lettering/useWords";
 import { fixed, percent, trimmed } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { usePicked } from "../ui/usePicked";
+import { t } from "../words";
 import { usePutDown } from "./pile/hand";
 import css from "./side.module.css";
 
@@ -39,16 +40,16 @@ export function Ledger({ state }: { state: View }) {
 
   return (
     <div className={css.scroll}>
-      <table className={`${css.ledger} num`} aria-label="Ledger">
+      <table className={`${css.ledger} num`} aria-label={t("Ledger")}>
         <thead>
           <tr>
-            <th aria-label="Status" />
-            <th>No</th>
-            <th className={css.left}>Photo</th>
-            <th>Zoom</th>
-            <th>Turn</th>
-            <th>ppi</th>
-            <th>Cut</th>
+            <th aria-label={t("Status")} />
+            <th>{t("No")}</th>
+            <th className={css.left}>{t("Photo")}</th>
+            <th>{t("Zoom")}</th>
+            <th>{t("Turn")}</th>
+            <th>{t("ppi")}</th>
+            <th>{t("Cut")}</th>
           </tr>
         </thead>
         <tbody ref={body}>
@@ -64,16 +65,20 @@ export function Ledger({ state }: { state: View }) {
                   <Mark status={row.status} />
                 </td>
                 <td>
-                  <button type="button" className={css.plain} aria-label={`Go to opening ${row.number}`}>
+                  <button
+                    type="button"
+                    className={css.plain}
+                    aria-label={t("Go to opening {number}", { number: row.number })}
+                  >
                     {row.number}
                   </button>
                 </td>
                 <td className={css.name} title={photo?.name}>
-                  {row.pinned && <IconPinFilled size={11} aria-label="pinned" className={css.pin} />}
-                  {row.span && <IconLink size={11} aria-label="part of a span" className={css.pin} />}
-                  {photo ? photo.name.replace(/\.[^.]+$/, "") : "empty"}
+                  {row.pinned && <IconPinFilled size={11} aria-label={t("pinned")} className={css.pin} />}
+                  {row.span && <IconLink size={11} aria-label={t("part of a span")} className={css.pin} />}
+                  {photo ? photo.name.replace(/\.[^.]+$/, "") : t("empty")}
                   {row.distortion > 1.005 && (
-                    <small title="How far the opening stretches its photo">
+                    <small title={t("How far the opening stretches its photo")}>
                       {" "}
                       {fixed(row.distortion, 2)} : 1
                     </small>
@@ -89,12 +94,12 @@ export function Ledger({ state }: { state: View }) {
         </tbody>
       </table>
       {texts.length > 0 && (
-        <ul className={css.words} aria-label="Words">
+        <ul className={css.words} aria-label={t("Words")}>
           {texts.map((text) => (
             <li key={text.id} data-selected={selected === text.id || undefined}>
               <button type="button" className={css.plain} onClick={() => set({ selected: text.id })}>
-                <span className={css.kind}>{text.name || "words"}</span>
-                {printedWords(state, text) || <em>not written yet</em>}
+                <span className={css.kind}>{text.name || t("words")}</span>
+                {printedWords(state, text) || <em>{t("not written yet")}</em>}
               </button>
             </li>
           ))}

@@ -16,6 +16,7 @@ import css from "../stage/stage.module.css";
 import { percent } from "../ui/format";
 import { underWay } from "../ui/underWay";
 import { usePicked } from "../ui/usePicked";
+import { t } from "../words";
 import { FloorLine } from "./opening/FloorLine";
 import { Heat } from "./opening/Heat";
 import { KeepAreas } from "./opening/KeepAreas";
@@ -251,12 +252,18 @@ export function Overlay({
 
 function describe(row: Row, state: View): string {
   const photo = state.photo.get(row.photo ?? "");
-  if (!photo) return `Opening ${row.number}, empty`;
+  if (!photo) return t("Opening {number}, empty", { number: row.number });
   const status = {
     order: "ready",
-    look: "check this",
-    stop: "blocks export",
-    checking: "being checked",
+    look: t("check this"),
+    stop: t("blocks export"),
+    checking: t("being checked"),
   }[row.status];
-  return `Opening ${row.number}, ${photo.name}, ${Math.round(row.ppi ?? 0)} ppi, ${percent(row.crop_share ?? 0)} cropped, ${status}`;
+  return t("Opening {number}, {name}, {ppi} ppi, {crop_share} cropped, {status}", {
+    number: row.number,
+    name: photo.name,
+    ppi: Math.round(row.ppi ?? 0),
+    crop_share: percent(row.crop_share ?? 0),
+    status,
+  });
 }

@@ -1,6 +1,7 @@
 import { Button, Progress } from "@mantine/core";
 import { answer, api, type TaskState } from "../api/client";
 import { complain } from "../ui/complain";
+import { t } from "../words";
 import css from "./bench.module.css";
 import { useRunning } from "./useRunning";
 
@@ -15,14 +16,20 @@ export function Running({ job }: { job: string }) {
     );
   return (
     <div className={css.preview} role="status">
-      Filling{progress ? `: ${progress.stage}, ${progress.done} of ${progress.total}` : "…"}
+      {progress
+        ? t("Filling: {stage}, {done} of {total}", {
+            stage: progress.stage,
+            done: progress.done,
+            total: progress.total,
+          })
+        : t("Filling…")}
       <Progress
         value={progress ? (100 * progress.done) / Math.max(1, progress.total) : 0}
         w={120}
-        aria-label="Filling"
+        aria-label={t("Filling")}
       />
       <Button size="compact-xs" variant="default" onClick={stop}>
-        Stop
+        {t("Stop")}
       </Button>
     </div>
   );

@@ -12,6 +12,7 @@ import { Mark } from "../ui/Mark";
 import { openMenuAt } from "../ui/menuAt";
 import { room } from "../ui/room";
 import { useIsSmall } from "../ui/small";
+import { t } from "../words";
 import css from "./bench.module.css";
 
 const WIDE = 64;
@@ -51,18 +52,18 @@ export function SheetStrip({ state }: { state: View }) {
     edit({ op: "copy_sheet", which, fresh: `sheet-${crypto.randomUUID().slice(0, 8)}`, with_photos });
   const last = state.sheets.length - 1;
   const actionsOn = (id: string, index: number): Action[] => [
-    { label: "Show", run: () => set({ sheet: id, selected: undefined }) },
-    { label: "Duplicate the layout", run: () => copy(id, false) },
-    { label: "Duplicate with its photos", run: () => copy(id, true) },
+    { label: t("Show"), run: () => set({ sheet: id, selected: undefined }) },
+    { label: t("Duplicate the layout"), run: () => copy(id, false) },
+    { label: t("Duplicate with its photos"), run: () => copy(id, true) },
     {
-      label: "Move up",
+      label: t("Move up"),
       keys: "Alt ↑",
       starts: true,
       isOff: index === 0,
       run: () => move(id, state.sheets[index - 1]?.id ?? ""),
     },
     {
-      label: "Move down",
+      label: t("Move down"),
       keys: "Alt ↓",
       isOff: index === last,
       run: () => move(id, state.sheets[index + 2]?.id ?? ""),
@@ -70,7 +71,7 @@ export function SheetStrip({ state }: { state: View }) {
     ...(last > 0
       ? [
           {
-            label: "Flat plan",
+            label: t("Flat plan"),
             starts: true,
             run: () => go(jobAddress(state.id, { edition: editionIn(state) }, "plan")),
           },
@@ -80,7 +81,7 @@ export function SheetStrip({ state }: { state: View }) {
   return (
     <nav
       className={css.pages}
-      aria-label="Pages"
+      aria-label={t("Pages")}
       data-single={state.sheets.length === 1 || undefined}
       ref={scroller}
     >
@@ -99,7 +100,7 @@ export function SheetStrip({ state }: { state: View }) {
                 style={{ top: start }}
                 aria-current={index === state.at ? "page" : undefined}
                 data-coming={(sheet.id === sheetId && index !== state.at) || undefined}
-                aria-label={`Page ${index + 1}, ${sheet.name}`}
+                aria-label={t("Page {number}, {name}", { number: index + 1, name: sheet.name })}
                 data-over={over === sheet.id || undefined}
                 draggable={state.sheets.length > 1}
                 onClick={() => set({ sheet: sheet.id, selected: undefined })}

@@ -7,6 +7,7 @@ import type { Seen } from "../stage/Stage";
 import css from "../stage/stage.module.css";
 import { follow } from "../ui/follow";
 import { usePicked } from "../ui/usePicked";
+import { t } from "../words";
 
 const STARTS_PX = 4;
 
@@ -61,7 +62,7 @@ export function TextBoxes({
         key={text.id}
         role="button"
         tabIndex={0}
-        aria-label={`Words: ${text.name || "text"}`}
+        aria-label={t("Words: {name}", { name: text.name || t("text") })}
         data-layer={text.id}
         className={css.text}
         data-selected={selected === text.id || undefined}

@@ -12,6 +12,7 @@ import { LetteringPart } from "../lettering/LetteringPart";
 import { asStyled } from "../lettering/StylePart";
 import { useWords } from "../lettering/useWords";
 import { WordsField } from "../lettering/WordsField";
+import { t } from "../words";
 import { FoundHere } from "./Findings";
 import css from "./side.module.css";
 
@@ -31,11 +32,12 @@ export function WordsPanel({ state, text }: { state: View; text: Text }) {
   const differs = card.data && JSON.stringify(card.data) !== JSON.stringify(state.job.studio ?? BARE);
   const box = asStyled(state, text);
   return (
-    <section className={css.panel} aria-label={`Words of ${text.name || "this box"}`}>
+    <section className={css.panel} aria-label={t("Words of {name}", { name: text.name || t("this box") })}>
       <h3>
-        {text.name || "Words"}{" "}
+        {text.name || t("Words")}{" "}
         <small className="num">
-          {familyOf(box.font ?? "Lato")}, {box.fit_pt ? `to ${box.fit_pt[1]}` : box.size_pt} pt
+          {familyOf(box.font ?? "Lato")},{" "}
+          {box.fit_pt ? t("to {size} pt", { size: box.fit_pt[1] }) : t("{size} pt", { size: box.size_pt })}
         </small>
       </h3>
       <WordsField
@@ -43,7 +45,7 @@ export function WordsPanel({ state, text }: { state: View; text: Text }) {
         id={`words-${text.id}`}
         box={box}
         words={words}
-        placeholder={text.sample !== false ? `for example: ${text.text}` : undefined}
+        placeholder={text.sample !== false ? t("for example: {text}", { text: text.text }) : undefined}
         onKeep={(said) => keep(text, said, gesture.current)}
         onFocus={() => {
           gesture.current = `words-${crypto.randomUUID()}`;
@@ -52,16 +54,18 @@ export function WordsPanel({ state, text }: { state: View; text: Text }) {
       <div className={css.tools}>
         {text.sample !== false && !words.own && (
           <Button variant="default" onClick={() => keep(text, { text: text.text, runs: text.runs ?? [] })}>
-            {state.job.without_samples ? "Use template text" : "Save text"}
+            {state.job.without_samples ? t("Use template text") : t("Save text")}
           </Button>
         )}
         {words.own && (
           <Button variant="subtle" onClick={() => keep(text, null)}>
-            {state.job.without_samples && text.sample !== false ? "Leave empty" : "Reset to template text"}
+            {state.job.without_samples && text.sample !== false
+              ? t("Leave empty")
+              : t("Reset to template text")}
           </Button>
         )}
         <Button variant="default" onClick={() => setSaying(true)}>
-          Field values…
+          {t("Field values…")}
         </Button>
         {!text.content_locked && !text.place_locked && (
           <Button
@@ -72,12 +76,12 @@ export function WordsPanel({ state, text }: { state: View; text: Text }) {
               useBench.getState().set({ selected: undefined, writing: undefined });
             }}
           >
-            Delete text
+            {t("Delete text")}
           </Button>
         )}
       </div>
       <details className={css.more}>
-        <summary>Font, size, colour</summary>
+        <summary>{t("Font, size, colour")}</summary>
         <LetteringPart state={state} text={text} />
       </details>
       {fields.some((name) => name.startsWith("studio.")) && differs && (
@@ -86,7 +90,7 @@ export function WordsPanel({ state, text }: { state: View; text: Text }) {
           variant="default"
           onClick={() => edit({ op: "take_card", card: card.data })}
         >
-          Update studio card
+          {t("Update studio card")}
         </Button>
       )}
       <FoundHere findings={findings} />

@@ -4,6 +4,7 @@ import { notifications } from "@mantine/notifications";
 import { useCallback } from "react";
 import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
+import { t, tn } from "../words";
 
 /** The other openings that the photos of some run on into. */
 export function othersOf(view: Pick<View, "filling">, openings: string[]): string[] {
@@ -32,7 +33,12 @@ export function useClear(view: View) {
         withCloseButton: false,
         message: (
           <>
-            The photo also shows in {numbers.length === 1 ? "opening" : "openings"} {numbers.join(", ")}.
+            {tn(
+              numbers.length,
+              "The photo also shows in opening {numbers}.",
+              "The photo also shows in openings {numbers}.",
+              { numbers: numbers.join(", ") },
+            )}
             <Group gap={6} mt={6}>
               <Button
                 size="compact-xs"
@@ -41,10 +47,10 @@ export function useClear(view: View) {
                   notifications.hide(id);
                 }}
               >
-                Clear {others.length === 1 ? "it" : "them"} too
+                {others.length === 1 ? t("Clear it too") : t("Clear them too")}
               </Button>
               <Button size="compact-xs" variant="default" onClick={() => notifications.hide(id)}>
-                Keep photo
+                {t("Keep photo")}
               </Button>
             </Group>
           </>

@@ -2,6 +2,7 @@
 import type { Held } from "../editing/fitting";
 import { type Lying, shifted, zoomed } from "../geometry/placing";
 import { key } from "../ui/keys";
+import { t } from "../words";
 
 const STEP_MM = 1;
 const FINE_MM = 0.1;
@@ -56,25 +57,25 @@ export const KEYS = [
 
 /** What the mouse does with a key held, for the help. */
 export const WITH_THE_MOUSE: readonly { shown: string; what: string }[] = [
-  { shown: "Tab, Shift Tab", what: "next or previous opening" },
-  { shown: "Ctrl wheel", what: "larger or smaller view about the pointer" },
-  { shown: "Space or middle button, pulled", what: "moves the sheet about" },
-  { shown: "Alt wheel on a selected photo", what: "zooms the photo" },
-  { shown: "Shift click, Ctrl click", what: "select one more opening" },
-  { shown: "Alt while pulling", what: "without snapping" },
-  { shown: "Escape while pulling", what: "cancel the pull" },
+  { shown: t("Tab, Shift Tab"), what: t("next or previous opening") },
+  { shown: t("Ctrl wheel"), what: t("larger or smaller view about the pointer") },
+  { shown: t("Space or middle button, pulled"), what: t("moves the sheet about") },
+  { shown: t("Alt wheel on a selected photo"), what: t("zooms the photo") },
+  { shown: t("Shift click, Ctrl click"), what: t("select one more opening") },
+  { shown: t("Alt while pulling"), what: t("without snapping") },
+  { shown: t("Escape while pulling"), what: t("cancel the pull") },
 ];
 
 /** Anywhere on the bench, with an opening selected, in a walk, with something in hand, before keeping. */
 export type Scope = (typeof KEYS)[number]["scope"];
 
 export const SCOPES: readonly [Scope, string][] = [
-  ["bench", "Anywhere"],
-  ["opening", "An opening selected"],
-  ["text", "A text box selected"],
-  ["walk", "In a walk"],
-  ["hand", "Photos picked up"],
-  ["preview", "Preview"],
+  ["bench", t("Anywhere")],
+  ["opening", t("An opening selected")],
+  ["text", t("A text box selected")],
+  ["walk", t("In a walk")],
+  ["hand", t("Photos picked up")],
+  ["preview", t("Preview")],
 ];
 
 /** How the photo lies after a key; undefined when the key means nothing to it. */

@@ -9,6 +9,7 @@ import { allSelected, useBench } from "../editing/store";
 import type { View } from "../editing/view";
 import { type Action, goTo, inGroups, saveFile } from "../ui/actions";
 import { openMenuAt } from "../ui/menuAt";
+import { t } from "../words";
 import type { Scope } from "./keys";
 
 export function useBenchActions(
@@ -27,7 +28,8 @@ export function useBenchActions(
     const empty = rows.filter((row) => !row.photo && !row.pinned).map((row) => row.opening);
     const sheet = state.sheet.id;
     const fill: Action = {
-      label: empty.length > 1 ? `Fill these ${empty.length} openings` : "Fill this opening",
+      label:
+        empty.length > 1 ? t("Fill these {empty} openings", { empty: empty.length }) : t("Fill this opening"),
       run: () => edit({ op: "fill", how: "best", only_empty: true, sheet, openings: empty }),
     };
     const [first] = rows;
@@ -47,29 +49,29 @@ export function useBenchActions(
     const to = (label: string, place: "dispatch" | "plan" | "workshop") =>
       goTo(label, jobAddress(state.id, { sheet: state.sheet.id, edition: editionIn(state) }, place), go);
     const composing: Action[] = [
-      { label: "Layouts", run: () => set({ layouts: true }), starts: true },
-      { label: "Mirror layout", run: () => compose(state, edit, { how: "mirror" }) },
-      { label: "More white space", run: () => compose(state, edit, { how: "more_white_space" }) },
-      { label: "Less white space", run: () => compose(state, edit, { how: "less_white_space" }) },
+      { label: t("Layouts"), run: () => set({ layouts: true }), starts: true },
+      { label: t("Mirror layout"), run: () => compose(state, edit, { how: "mirror" }) },
+      { label: t("More white space"), run: () => compose(state, edit, { how: "more_white_space" }) },
+      { label: t("Less white space"), run: () => compose(state, edit, { how: "less_white_space" }) },
     ];
     return [
       ...inGroups(byKeys(["bench"]), OF_THE_SHEET),
       ...composing,
-      { ...to("Edit layout", "workshop"), starts: true },
-      ...(state.sheets.length > 1 ? [to("Flat plan", "plan")] : []),
-      to("Dispatch", "dispatch"),
+      { ...to(t("Edit layout"), "workshop"), starts: true },
+      ...(state.sheets.length > 1 ? [to(t("Flat plan"), "plan")] : []),
+      to(t("Dispatch"), "dispatch"),
       {
-        ...saveFile("Proof for the customer", `/api/jobs/${state.id}/proof.html?edition=${state.own.id}`),
+        ...saveFile(t("Proof for the customer"), `/api/jobs/${state.id}/proof.html?edition=${state.own.id}`),
         starts: true,
       },
-      { label: "Save as template…", run: onKeep },
+      { label: t("Save as template…"), run: onKeep },
     ];
   };
 
   /** Of the text box that is selected. */
   const textActions = (text: Text): Action[] => [
     {
-      label: "Edit text",
+      label: t("Edit text"),
       keys: "Enter",
       isOff: text.content_locked,
       run: () => set({ writing: text.id }),
@@ -86,41 +88,46 @@ export function useBenchActions(
       if (!allSelected(useBench.getState()).includes(layer.opening))
         set({ selected: layer.opening, also: [] });
       const count = allSelected(useBench.getState()).length;
-      openMenuAt(event, count > 1 ? `${count} openings` : `Opening ${layer.number}`, openingActions());
+      openMenuAt(
+        event,
+        count > 1 ? `${count} openings` : t("Opening {number}", { number: layer.number }),
+        openingActions(),
+      );
       return;
     }
     set({ selected: layer.id });
-    openMenuAt(event, layer.name || "Text", textActions(layer));
+    openMenuAt(event, layer.name || t("Text"), textActions(layer));
   };
   return { openingActions, textActions, sheetActions, layerMenu };
 }
 
 /** The names of keys in the groups of menus: all names of the table stand in one of them. */
 export const OF_A_PHOTO = [
-  ["Swap with another opening", "Crop and straighten", "Retouch"],
-  ["Whole photo, or cover", "Mirror", "Reset fit", "Show keep areas in frame"],
-  ["Make larger on the sheet", "Make smaller on the sheet"],
-  ["Pin, or unpin", "Resolution over the opening"],
-  ["Clear", "Take off the sheet"],
+  [t("Swap with another opening"), t("Crop and straighten"), t("Retouch")],
+  [t("Whole photo, or cover"), t("Mirror"), t("Reset fit"), t("Show keep areas in frame")],
+  [t("Make larger on the sheet"), t("Make smaller on the sheet")],
+  [t("Pin, or unpin"), t("Resolution over the opening")],
+  [t("Clear"), t("Take off the sheet")],
 ];
-export const OF_A_TEXT = [["Delete text"]];
-const OF_NONE = [["Pin, or unpin"]];
+export const OF_A_TEXT = [[t("Delete text")]];
+const OF_NONE = [[t("Pin, or unpin")]];
 export const OF_THE_SHEET = [
-  ["Fill the empty openings", "Walk", "Next layout", "Add text"],
-  ["Select all openings", "Undo", "Redo"],
-  ["Whole sheet in view", "Print size", "Pile as a grid, or a strip"],
+  [t("Fill the empty openings"), t("Walk"), t("Next layout"), t("Add text")],
+  [t("Select all openings"), t("Undo"), t("Redo")],
+  [t("Whole sheet in view"), t("Print size"), t("Pile as a grid, or a strip")],
   [
-    "Numbers and notes, on or off",
-    "Cut lines, on or off",
-    "Keep areas, on or off",
-    "Press preview, on or off",
-    "Before and after adjustments",
+    t("Numbers and notes, on or off"),
+    t("Cut lines, on or off"),
+    t("Keep areas, on or off"),
+    t("Press preview, on or off"),
+    t("Before and after adjustments"),
   ],
 ];
 
 /** What a key that goes to and fro does to an opening as it is now. */
 const asItIs = (label: string, row: Row) =>
   ({
-    "Pin, or unpin": row.pinned ? "Unpin" : "Pin",
-    "Whole photo, or cover": row.placement?.fit === "whole" ? "Cover the opening" : "Show the whole photo",
+    "Pin, or unpin": row.pinned ? t("Unpin") : t("Pin"),
+    "Whole photo, or cover":
+      row.placement?.fit === "whole" ? t("Cover the opening") : t("Show the whole photo"),
   })[label];

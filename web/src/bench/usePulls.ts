@@ -12,6 +12,7 @@ import { apply, inverse, type Matrix, multiply, type Point, shifted, zoomed } fr
 import { pointerIn } from "../stage/pointer";
 import { useEscape } from "../ui/useEscape";
 import { usePicked } from "../ui/usePicked";
+import { t } from "../words";
 import { useClear } from "./clearing";
 import { usePutDown } from "./pile/hand";
 
@@ -106,10 +107,13 @@ export function usePulls(
   /** What letting go would do, in words. */
   const doing = (from: string, target: string | undefined, event: At): string => {
     const row = state.rows.find((entry) => entry.opening === target);
-    if (row && row.opening !== from) return `${row.photo ? "swap with" : "move to"} ${row.number}`;
+    if (row && row.opening !== from)
+      return row.photo
+        ? t("swap with {number}", { number: row.number })
+        : t("move to {number}", { number: row.number });
     if (document.elementFromPoint(event.clientX, event.clientY)?.closest("[data-pile]"))
-      return "back to the pile";
-    return "nothing changes";
+      return t("back to the pile");
+    return t("nothing changes");
   };
 
   const move = (event: PointerEvent) => {

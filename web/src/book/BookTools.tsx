@@ -9,8 +9,9 @@ import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
 import { Dialog } from "../ui/Dialog";
 import { Folded } from "../ui/Folded";
-import { plural, trimmed } from "../ui/format";
+import { trimmed } from "../ui/format";
 import { useIsSmall } from "../ui/small";
+import { t, tn } from "../words";
 import css from "./book.module.css";
 import { LayOut } from "./LayOut";
 import { ThemePages, Themes } from "./Themes";
@@ -41,30 +42,30 @@ export function BookTools({
     edit({ op: "add_pages", count: step, where, after, theme });
   };
   return (
-    <div className={css.tools} role="toolbar" aria-label="The book">
-      <Folded when={small} label="Book" size="compact-sm">
+    <div className={css.tools} role="toolbar" aria-label={t("The book")}>
+      <Folded when={small} label={t("Book")} size="compact-sm">
         <Button size="compact-sm" variant="filled" onClick={() => setLaying("whole")}>
-          Auto layout…
+          {t("Auto layout…")}
         </Button>
         <Menu shadow="md">
           <Menu.Target>
             <Button size="compact-sm" variant="default">
-              Add {plural(step, "page")}
+              {tn(step, "Add {n} page", "Add {n} pages")}
             </Button>
           </Menu.Target>
           <Menu.Dropdown>
-            <Menu.Item onClick={() => add("end")}>At the end</Menu.Item>
-            <Menu.Item onClick={() => add("middle")}>In the middle</Menu.Item>
+            <Menu.Item onClick={() => add("end")}>{t("At the end")}</Menu.Item>
+            <Menu.Item onClick={() => add("middle")}>{t("In the middle")}</Menu.Item>
             <Menu.Item disabled={!last} onClick={() => add("end", last)}>
-              After the sheet selected
+              {t("After the sheet selected")}
             </Menu.Item>
           </Menu.Dropdown>
         </Menu>
         <Button size="compact-sm" variant="default" onClick={() => setDressing(true)}>
-          Theme…
+          {t("Theme…")}
         </Button>
         <Button size="compact-sm" variant="default" onClick={() => setBinding(true)}>
-          Binding…
+          {t("Binding…")}
         </Button>
         <Button
           size="compact-sm"
@@ -72,11 +73,11 @@ export function BookTools({
           component={Link}
           href={jobAddress(state.id, { edition: editionIn(state) }, "book")}
         >
-          Preview book
+          {t("Preview book")}
         </Button>
         {inner.length > 0 && (
           <Button size="compact-sm" variant="default" onClick={() => setLaying("some")}>
-            Auto layout selection…
+            {t("Auto layout selection…")}
           </Button>
         )}
       </Folded>
@@ -100,16 +101,17 @@ function Dressing({ state, onClose }: { state: View; onClose: () => void }) {
   const [chosen, setChosen] = useState(state.job.book?.theme ?? "");
   const theme = themes.data?.find((one) => one.id === chosen);
   return (
-    <Dialog onClose={onClose} title="Theme" size={760}>
+    <Dialog onClose={onClose} title={t("Theme")} size={760}>
       <Themes value={chosen} onChange={setChosen} />
       <ThemePages theme={chosen} />
       <p className={css.note}>
-        Photos stay where they are. Grounds, frames, ornaments, colours and styles of the theme take the place
-        of those of the one before.
+        {t(
+          "Photos stay where they are. Grounds, frames, ornaments, colours and styles of the theme take the place of those of the one before.",
+        )}
       </p>
       <Answer>
         <Button variant="default" onClick={onClose}>
-          Cancel
+          {t("Cancel")}
         </Button>
         <Button
           disabled={!theme}
@@ -118,7 +120,7 @@ function Dressing({ state, onClose }: { state: View; onClose: () => void }) {
             onClose();
           }}
         >
-          Apply to all pages
+          {t("Apply to all pages")}
         </Button>
       </Answer>
     </Dialog>
@@ -137,15 +139,15 @@ function Bound({ state, onClose }: { state: View; onClose: () => void }) {
   const places = lines.map((line) => line.at_mm).sort((a, b) => a - b);
   const spine = places.length > 1 ? (places.at(-1) ?? 0) - (places[0] ?? 0) : undefined;
   return (
-    <Dialog onClose={onClose} title="Binding">
+    <Dialog onClose={onClose} title={t("Binding")}>
       <Stack gap="sm">
         <Select
-          label="Paper"
+          label={t("Paper")}
           allowDeselect={false}
           value={paper.id}
           data={(bindery?.papers ?? [paper]).map((one) => ({
             value: one.id,
-            label: `${one.name}, ${trimmed(one.leaf_mm, 2)} mm a leaf`,
+            label: t("{name}, {leaf_mm} mm a leaf", { name: one.name, leaf_mm: trimmed(one.leaf_mm, 2) }),
           }))}
           onChange={(id) => {
             const next = bindery?.papers.find((one) => one.id === id);
@@ -153,7 +155,7 @@ function Bound({ state, onClose }: { state: View; onClose: () => void }) {
           }}
         />
         <Select
-          label="Binding"
+          label={t("Binding")}
           allowDeselect={false}
           value={binding.id}
           data={(bindery?.bindings ?? [binding])
@@ -165,13 +167,20 @@ function Bound({ state, onClose }: { state: View; onClose: () => void }) {
           }}
         />
         <p className={`${css.note} num`}>
-          Pages {size.name}. {binding.least} to {binding.most} pages, in steps of {binding.multiple}.
-          {spine !== undefined && ` The spine is ${trimmed(spine, 1)} mm wide now.`}
+          {t("Pages {name}. {least} to {most} pages, in steps of {multiple}.", {
+            name: size.name,
+            least: binding.least,
+            most: binding.most,
+            multiple: binding.multiple,
+          })}
+          {spine !== undefined && ` ${t("The spine is {spine} mm wide now.", { spine: trimmed(spine, 1) })}`}
           {(binding.swallows_mm ?? 0) > 0 &&
-            ` ${trimmed(binding.swallows_mm ?? 0, 1)} mm of each page is hidden in the binding.`}{" "}
+            ` ${t("{hidden} mm of each page is hidden in the binding.", {
+              hidden: trimmed(binding.swallows_mm ?? 0, 1),
+            })}`}{" "}
           {binding.inside_printed
-            ? "The cover is printed inside too."
-            : "Nothing is printed inside the cover."}
+            ? t("The cover is printed inside too.")
+            : t("Nothing is printed inside the cover.")}
         </p>
       </Stack>
     </Dialog>

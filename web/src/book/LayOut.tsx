@@ -5,8 +5,9 @@ import { useThemes } from "../api/queries";
 import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { Dialog } from "../ui/Dialog";
-import { plural, trimmed } from "../ui/format";
+import { trimmed } from "../ui/format";
 import { NumberField } from "../ui/NumberField";
+import { t, tn } from "../words";
 import css from "./book.module.css";
 import { type Dials, usePlan } from "./usePlan";
 
@@ -38,15 +39,19 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
   return (
     <Dialog
       onClose={onClose}
-      title={whole ? "Auto layout: whole book" : `Auto layout: ${plural(sheets?.length ?? 0, "sheet")}`}
+      title={
+        whole
+          ? t("Auto layout: whole book")
+          : tn(sheets?.length ?? 0, "Auto layout: {n} sheet", "Auto layout: {n} sheets")
+      }
       fullScreen
       classNames={{ body: css.layOut, content: css.layOutSheet }}
     >
-      <section className={css.dials} aria-label="Settings">
+      <section className={css.dials} aria-label={t("Settings")}>
         {whole && (
           <>
             <NumberField
-              label={`Pages${bound ? ` (${bound.least} to ${bound.most}, by ${bound.multiple})` : ""}`}
+              label={bound ? t("Pages ({least} to {most}, by {multiple})", bound) : t("Pages")}
               min={bound?.least ?? 1}
               max={bound?.most ?? 2000}
               step={bound?.multiple ?? 2}
@@ -54,9 +59,12 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
               onKeep={(pages) => set({ pages })}
             />
             <Dial
-              label={`Photos on a page: about ${trimmed(photos / Math.max(1, wishes.pages ?? 40), 1)} of ${photos}`}
-              low="few"
-              high="many"
+              label={t("Photos on a page: about {number} of {photos}", {
+                number: trimmed(photos / Math.max(1, wishes.pages ?? 40), 1),
+                photos,
+              })}
+              low={t("few")}
+              high={t("many")}
               min={1}
               max={8}
               step={0.5}
@@ -67,9 +75,12 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
         )}
         {whole && (
           <Dial
-            label={`Photos used: ${wishes.photos ?? photos} of ${photos}`}
-            low="few"
-            high="all"
+            label={t("Photos used: {photos} of {photos2}", {
+              photos: wishes.photos ?? photos,
+              photos2: photos,
+            })}
+            low={t("few")}
+            high={t("all")}
             min={Math.min(photos, 12)}
             max={photos}
             step={1}
@@ -79,104 +90,115 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
         )}
         <Dial
           label={
-            wishes.cropping ? `Cropping: ${Math.round(100 * wishes.cropping)} % at most` : "Cropping: nothing"
+            wishes.cropping
+              ? t("Cropping: {number} % at most", { number: Math.round(100 * wishes.cropping) })
+              : t("Cropping: nothing")
           }
-          low="nothing"
-          high="more"
+          low={t("nothing")}
+          high={t("more")}
           max={0.3}
           step={0.01}
           value={wishes.cropping}
           onChange={(cropping) => set({ cropping })}
         />
         <Dial
-          label="White space"
-          low="less"
-          high="more"
+          label={t("White space")}
+          low={t("less")}
+          high={t("more")}
           value={wishes.white}
           onChange={(white) => set({ white })}
         />
         <Dial
-          label="Variety"
-          low="low"
-          high="high"
+          label={t("Variety")}
+          low={t("low")}
+          high={t("high")}
           value={wishes.lively}
           onChange={(lively) => set({ lively })}
         />
         {wishes.cropping > 0 && (
           <Dial
-            label="Pictures to the edge"
-            low="none"
-            high="many"
+            label={t("Pictures to the edge")}
+            low={t("none")}
+            high={t("many")}
             value={wishes.bleeds}
             onChange={(bleeds) => set({ bleeds })}
           />
         )}
         <Checkbox
           size="xs"
-          label="Date on each day's first page"
+          label={t("Date on each day's first page")}
           checked={wishes.dates}
           onChange={(event) => set({ dates: event.currentTarget.checked })}
         />
         <Checkbox
           size="xs"
-          label="Include near-duplicates"
+          label={t("Include near-duplicates")}
           checked={wishes.likes}
           onChange={(event) => set({ likes: event.currentTarget.checked })}
         />
         <Checkbox
           size="xs"
-          label="Include flawed photos"
+          label={t("Include flawed photos")}
           checked={wishes.spoilt}
           onChange={(event) => set({ spoilt: event.currentTarget.checked })}
         />
         <Checkbox
           size="xs"
-          label="Use pile order"
+          label={t("Use pile order")}
           checked={wishes.order === "pile"}
           onChange={(event) => set({ order: event.currentTarget.checked ? "pile" : "time" })}
         />
         <Button variant="default" onClick={() => set({ seed: wishes.seed + 1 })}>
-          Shuffle
+          {t("Shuffle")}
         </Button>
         <p className={css.note}>
-          Sheets with photos placed or pinned by hand stay as they are. What must stay visible is never cut.
+          {t(
+            "Sheets with photos placed or pinned by hand stay as they are. What must stay visible is never cut.",
+          )}
         </p>
         <div className={css.progress} role="status">
           {failure ? (
             <>
               <span role="alert">{failure}</span>
               <Button size="compact-xs" variant="default" onClick={askAgain}>
-                Try again
+                {t("Try again")}
               </Button>
             </>
           ) : isFresh ? (
             <span className="num">
-              {plural(seen?.plan.pages.length ?? 0, "page")}, {plural(laid, "photo")}
-              {aside.length > 0 && `, ${aside.length} left out`}
+              {tn(seen?.plan.pages.length ?? 0, "{n} page", "{n} pages")},{" "}
+              {tn(laid, "{n} photo", "{n} photos")}
+              {aside.length > 0 && `, ${t("{aside} left out", { aside: aside.length })}`}
             </span>
           ) : (
             <>
               <span>
-                {progress ? `${progress.stage}: ${progress.done} of ${progress.total}` : "Laying out…"}
+                {progress
+                  ? t("{stage}: {done} of {total}", {
+                      stage: progress.stage,
+                      done: progress.done,
+                      total: progress.total,
+                    })
+                  : t("Laying out…")}
               </span>
               <Progress
                 value={progress ? (100 * progress.done) / Math.max(1, progress.total) : 0}
-                aria-label="Laying out"
+                aria-label={t("Laying out")}
               />
             </>
           )}
         </div>
         <Stack gap={8} mt="auto">
           <Button variant="default" onClick={onClose}>
-            Cancel
+            {t("Cancel")}
           </Button>
           <Button disabled={!isFresh} onClick={keep}>
-            Apply layout
+            {t("Apply layout")}
           </Button>
         </Stack>
       </section>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what is scrolled is reached by keys */}
-      <section className={css.seen} aria-label="Preview" aria-busy={!isFresh} tabIndex={0}>
+      <section className={css.seen} aria-label={t("Preview")} aria-busy={!isFresh} tabIndex={0}>
         <ol>
           {(seen?.sheets ?? [])
             .filter((sheet) => whole || stretch.current?.includes(sheet.id))
@@ -185,26 +207,26 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
                 <Small sheet={sheet} state={state} paper={theme?.swatches.Paper} />
                 <span>
                   {sheet.name}
-                  {sheet.kept && sheet.role !== "cover" ? ", stays" : ""}
+                  {sheet.kept && sheet.role !== "cover" ? `, ${t("stays")}` : ""}
                 </span>
               </li>
             ))}
         </ol>
         {aside.length > 0 && (
           <div className={css.aside}>
-            <h3>Left out</h3>
+            <h3>{t("Left out")}</h3>
             <ul>
               {aside.map(({ photo, like, why }) => (
                 <li key={photo}>
-                  <Pictured id={photo} state={state} /> <span>{like ? `${why} than` : why}</span>{" "}
+                  <Pictured id={photo} state={state} /> <span>{like ? t("{why} than", { why }) : why}</span>{" "}
                   {like && <Pictured id={like} state={state} />}
                   <Button
                     size="compact-xs"
                     variant="default"
-                    aria-label={`Use ${state.photo.get(photo)?.name ?? "it"} as well`}
+                    aria-label={t("Use {name} as well", { name: state.photo.get(photo)?.name ?? "" })}
                     onClick={() => set({ also: [...wishes.also, photo] })}
                   >
-                    Use it
+                    {t("Use it")}
                   </Button>
                 </li>
               ))}
@@ -301,7 +323,7 @@ function Dial({
         <span>{low}</span>
         <Slider
           size="xs"
-          thumbLabel={`${label}: ${low} to ${high}`}
+          thumbLabel={t("{label}: {low} to {high}", { label, low, high })}
           label={null}
           min={min}
           max={max}

@@ -8,22 +8,23 @@ import { type LayoutChoice, thumb } from "../api/client";
 import { useChange } from "../editing/changes";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
+import { t } from "../words";
 import css from "./book.module.css";
 import { choices, compose, current, give, type How } from "./layouts";
 
 const FROM = {
-  computed: "Composed",
-  book: "From this job",
-  shelf: "From the shelf",
+  computed: t("Composed"),
+  book: t("From this job"),
+  shelf: t("From the shelf"),
 } as const;
 const HIGH = 84;
 /** What is asked of the layout that the sheet has; of the photo selected, or of all. */
 const CHANGES: readonly { how: How; label: string; Icon?: typeof IconX; ofPhoto?: boolean }[] = [
-  { how: "mirror", label: "Mirror layout", Icon: IconFlipVertical },
-  { how: "more_white_space", label: "More white space", Icon: IconArrowsMinimize },
-  { how: "less_white_space", label: "Less white space", Icon: IconArrowsMaximize },
-  { how: "larger", label: "Make photo larger", ofPhoto: true },
-  { how: "smaller", label: "Make photo smaller", ofPhoto: true },
+  { how: "mirror", label: t("Mirror layout"), Icon: IconFlipVertical },
+  { how: "more_white_space", label: t("More white space"), Icon: IconArrowsMinimize },
+  { how: "less_white_space", label: t("Less white space"), Icon: IconArrowsMaximize },
+  { how: "larger", label: t("Make photo larger"), ofPhoto: true },
+  { how: "smaller", label: t("Make photo smaller"), ofPhoto: true },
 ];
 
 /** Opens and closes the layouts of the sheet in view. */
@@ -33,7 +34,7 @@ export function LayoutsButton({ state }: { state: View }) {
   if (!state.rows.length && !state.job.book) return null;
   return (
     <Button variant="default" size="compact-sm" aria-expanded={open} onClick={() => set({ layouts: !open })}>
-      Layouts
+      {t("Layouts")}
     </Button>
   );
 }
@@ -49,11 +50,11 @@ export function Layouts({ state }: { state: View }) {
   const photo = state.rows.find((row) => row.opening === selected)?.photo ?? "";
   const close = () => set({ layouts: false });
   return (
-    <section className={css.layouts} aria-label="Layouts">
+    <section className={css.layouts} aria-label={t("Layouts")}>
       <div className={css.layoutsBar}>
-        <strong>Layouts</strong>
+        <strong>{t("Layouts")}</strong>
         <span className={css.hint}>
-          <kbd>L</kbd> the next one
+          <kbd>L</kbd> {t("the next one")}
         </span>
         {CHANGES.filter(({ ofPhoto }) => photo || !ofPhoto).map(({ how, label, Icon, ofPhoto }) => (
           <Button
@@ -66,13 +67,13 @@ export function Layouts({ state }: { state: View }) {
             {label}
           </Button>
         ))}
-        <ActionIcon variant="default" aria-label="Close layouts" onClick={close} ml="auto">
+        <ActionIcon variant="default" aria-label={t("Close layouts")} onClick={close} ml="auto">
           <IconX size={16} />
         </ActionIcon>
       </div>
       <div className={css.strip}>
         {layouts.data && !all.length && (
-          <p className={css.note}>No other layout fits. Put photos on the sheet first.</p>
+          <p className={css.note}>{t("No other layout fits. Put photos on the sheet first.")}</p>
         )}
         {(["computed", "book", "shelf"] as const).map((source) => {
           const some = all.flatMap((choice, which) => (choice.source === source ? [{ choice, which }] : []));
@@ -85,7 +86,7 @@ export function Layouts({ state }: { state: View }) {
                     key={which}
                     type="button"
                     aria-pressed={which === now}
-                    aria-label={`Layout ${which + 1}, ${choice.name}`}
+                    aria-label={t("Layout {number}, {name}", { number: which + 1, name: choice.name })}
                     title={choice.name}
                     onClick={() => give(state, all, which, edit)}
                   >

@@ -11,8 +11,9 @@ import { asKept, NOBODY, type Who, WhoFor } from "../shelf/WhoFor";
 import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
-import { plural, trimmed } from "../ui/format";
+import { trimmed } from "../ui/format";
 import { NumberField } from "../ui/NumberField";
+import { t, tn } from "../words";
 import css from "./book.module.css";
 import { ThemePages, Themes } from "./Themes";
 
@@ -68,7 +69,7 @@ export function NewBook({ onClose }: { onClose: () => void }) {
   const options = (all: readonly { id: string; name: string }[] | undefined) =>
     (all ?? []).map((one) => ({ value: one.id, label: one.name }));
   return (
-    <Dialog onClose={onClose} title="New book" size={1080}>
+    <Dialog onClose={onClose} title={t("New book")} size={1080}>
       <form
         className={css.begin}
         onSubmit={(event) => {
@@ -80,12 +81,12 @@ export function NewBook({ onClose }: { onClose: () => void }) {
           <WhoFor
             who={who}
             onChange={setWho}
-            label="Title"
-            description="On the cover, the spine and the first page"
+            label={t("Title")}
+            description={t("On the cover, the spine and the first page")}
           />
           <Select
             size="xs"
-            label="Lab sheet"
+            label={t("Lab sheet")}
             allowDeselect={false}
             value={lab?.id ?? ""}
             onChange={(value) => value && setSaid({ lab: value })}
@@ -94,7 +95,7 @@ export function NewBook({ onClose }: { onClose: () => void }) {
           <Group grow>
             <Select
               size="xs"
-              label="Page size"
+              label={t("Page size")}
               allowDeselect={false}
               value={size?.id ?? ""}
               onChange={choose("size")}
@@ -102,27 +103,27 @@ export function NewBook({ onClose }: { onClose: () => void }) {
             />
             <Select
               size="xs"
-              label="Paper"
+              label={t("Paper")}
               allowDeselect={false}
               value={paper?.id ?? ""}
               onChange={choose("paper")}
               data={(bindery?.papers ?? []).map((one) => ({
                 value: one.id,
-                label: `${one.name}, ${trimmed(one.leaf_mm, 2)} mm a leaf`,
+                label: t("{name}, {leaf_mm} mm a leaf", { name: one.name, leaf_mm: trimmed(one.leaf_mm, 2) }),
               }))}
             />
           </Group>
           <Group grow align="end">
             <Select
               size="xs"
-              label="Binding"
+              label={t("Binding")}
               allowDeselect={false}
               value={bound?.id ?? ""}
               onChange={choose("binding")}
               data={options(bindery?.bindings)}
             />
             <NumberField
-              label="Pages"
+              label={t("Pages")}
               min={bound?.least ?? 1}
               max={bound?.most ?? 2000}
               step={bound?.multiple ?? 2}
@@ -132,37 +133,45 @@ export function NewBook({ onClose }: { onClose: () => void }) {
           </Group>
           {bound && (
             <p className={css.note}>
-              {bound.least} to {bound.most} pages, in steps of {bound.multiple}
+              {t("{least} to {most} pages, in steps of {multiple}", {
+                least: bound.least,
+                most: bound.most,
+                multiple: bound.multiple,
+              })}
               {(bound.swallows_mm ?? 0) > 0 &&
-                `; ${trimmed(bound.swallows_mm ?? 0, 1)} mm of each page is hidden in the binding`}
+                t("; {swallows_mm} mm of each page is hidden in the binding", {
+                  swallows_mm: trimmed(bound.swallows_mm ?? 0, 1),
+                })}
               .{" "}
               {bound.inside_printed
-                ? "The cover is printed inside too."
-                : "Nothing is printed inside the cover."}
+                ? t("The cover is printed inside too.")
+                : t("Nothing is printed inside the cover.")}
             </p>
           )}
           <Group gap="xs">
             <ChoosePhotos
               size="xs"
-              label="Choose photos…"
+              label={t("Choose photos…")}
               onFiles={(files) => setPhotos([...photos, ...files])}
             />
             <ChoosePhotos
               size="xs"
               isFolder
-              label="A whole folder…"
+              label={t("A whole folder…")}
               onFiles={(files) => setPhotos([...photos, ...files])}
             />
-            <span className="num">{photos.length ? `${plural(photos.length, "photo")} chosen` : ""}</span>
+            <span className="num">
+              {photos.length ? tn(photos.length, "{n} photo chosen", "{n} photos chosen") : ""}
+            </span>
           </Group>
-          <LocaleField label="Date language" locale={locale} onLocale={setLocale} />
+          <LocaleField label={t("Date language")} locale={locale} onLocale={setLocale} />
           <ThemePages theme={look} />
           <Answer>
             <Button variant="default" onClick={onClose}>
-              Cancel
+              {t("Cancel")}
             </Button>
             <Button type="submit" loading={busy} disabled={!who.name.trim() || !bindery || !look}>
-              Create book
+              {t("Create book")}
             </Button>
           </Answer>
         </Stack>

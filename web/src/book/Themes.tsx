@@ -1,12 +1,13 @@
 import { themePicture } from "../api/client";
 import { useThemes } from "../api/queries";
+import { t } from "../words";
 import css from "./book.module.css";
 
 /** The themes, each by the front of a book in it. */
 export function Themes({ value, onChange }: { value: string; onChange: (theme: string) => void }) {
   const themes = useThemes();
   return (
-    <div role="radiogroup" aria-label="Theme" className={css.cards}>
+    <div role="radiogroup" aria-label={t("Theme")} className={css.cards}>
       {(themes.data ?? []).map((one) => (
         <label key={one.id} className={css.card} data-chosen={one.id === value || undefined}>
           <input
@@ -30,11 +31,15 @@ export function ThemePages({ theme }: { theme: string }) {
   const chosen = themes.data?.find((one) => one.id === theme);
   if (!chosen) return null;
   return (
-    <section aria-label={`Spreads in ${chosen.name}`}>
+    <section aria-label={t("Spreads in {name}", { name: chosen.name })}>
       <p className={css.note}>{chosen.note}</p>
       <div className={css.pages} key={chosen.id}>
         {[1, 2, 3].map((index) => (
-          <img key={index} src={themePicture(chosen.id, index, 400)} alt={`A spread in ${chosen.name}`} />
+          <img
+            key={index}
+            src={themePicture(chosen.id, index, 400)}
+            alt={t("A spread in {name}", { name: chosen.name })}
+          />
         ))}
       </div>
     </section>

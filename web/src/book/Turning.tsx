@@ -8,6 +8,7 @@ import { useLayout } from "../editing/layouts";
 import { useJobStore } from "../editing/useJob";
 import type { View } from "../editing/view";
 import { Waiting } from "../ui/Waiting";
+import { t } from "../words";
 import css from "./turning.module.css";
 
 const pageOf = (key: string) => sheetPicture(key, 1600);
@@ -51,7 +52,7 @@ function Loaded({ state }: { state: View }) {
     addEventListener("keydown", press);
     return () => removeEventListener("keydown", press);
   }, []);
-  useDocumentTitle(`${state.job.name}, its pages, Sutaru`);
+  useDocumentTitle(t("{name}, its pages, Sutaru", { name: state.job.name }));
   const whole = () =>
     document.fullscreenElement ? document.exitFullscreen() : screen.current?.requestFullscreen();
   // The sheets beside are at hand before one turns to them.
@@ -67,20 +68,21 @@ function Loaded({ state }: { state: View }) {
   return (
     <main className={css.turning} ref={screen}>
       <header>
-        <Link href={plan}>Back to the flat plan</Link>
+        <Link href={plan}>{t("Back to the flat plan")}</Link>
         <h1 className="heading">{state.job.name}</h1>
         <span className="num" role="status">
           {editionNamed(state)}
-          {state.sheets[at]?.name}, {at + 1} of {last + 1}
+          {state.sheets[at]?.name}
+          {`, ${t("{number} of {total}", { number: at + 1, total: last + 1 })}`}
         </span>
         <Button variant="default" size="compact-sm" disabled={at === 0} onClick={() => turn(at - 1)}>
-          Previous
+          {t("Previous")}
         </Button>
         <Button variant="default" size="compact-sm" disabled={at === last} onClick={() => turn(at + 1)}>
-          Next
+          {t("Next")}
         </Button>
         <Button variant="default" size="compact-sm" onClick={whole}>
-          Full screen
+          {t("Full screen")}
         </Button>
         <Button
           variant="default"
@@ -89,7 +91,7 @@ function Loaded({ state }: { state: View }) {
           href={`/api/jobs/${state.id}/proof.html?edition=${state.own.id}`}
           download
         >
-          Proof for the customer
+          {t("Proof for the customer")}
         </Button>
       </header>
       <div className={css.table}>
@@ -98,8 +100,8 @@ function Loaded({ state }: { state: View }) {
       </div>
       <p className={css.note}>
         {covers && binding && !binding.inside_printed
-          ? "The inside of the cover stays blank: the lab does not print it."
-          : "Arrows turn; F fills the screen."}
+          ? t("The inside of the cover stays blank: the lab does not print it.")
+          : t("Arrows turn; F fills the screen.")}
       </p>
     </main>
   );
@@ -140,7 +142,7 @@ function Sheet({ state, at, coming, going }: { state: View; at: number; coming?:
       {swallowed > 0 && (
         <div
           className={css.lost}
-          title={`About ${swallowed} mm of each page is hidden in the binding`}
+          title={t("About {swallowed} mm of each page is hidden in the binding", { swallowed })}
           style={{ left: "50%", width: `${(200 * swallowed) / width_mm}%` }}
         />
       )}

@@ -5,6 +5,7 @@ import { useState } from "react";
 import { answer, api, type SeenBook, type TaskState, type Wishes } from "../api/client";
 import { useTasks } from "../api/queries";
 import type { View } from "../editing/view";
+import { t } from "../words";
 
 const SOON = 350; // ms without a further change before a plan is asked for
 
@@ -48,7 +49,7 @@ export function usePlan(state: View, wishes: Dials, sheets: string[] | undefined
   const failure = begun.error?.message ?? planned.error?.message ?? "";
   const ended: Partial<Record<TaskState["state"], string>> = {
     failed: task?.message,
-    stopped: "Another window has asked for a layout of this book meanwhile.",
+    stopped: t("Another window has asked for a layout of this book meanwhile."),
   };
   return {
     /** The last plan that is here, of whatever wishes. */

@@ -1,4 +1,5 @@
 import type { Folding } from "../api/client";
+import { t } from "../words";
 import css from "./card.module.css";
 
 const WIDE = 380;
@@ -15,7 +16,7 @@ export function Flat({ folding, side }: { folding: Folding; side: "outside" | "i
         height={height_mm * scale}
         viewBox={`0 0 ${width_mm} ${height_mm}`}
         role="img"
-        aria-label={`The ${side}, flat`}
+        aria-label={t("The {side}, flat", { side })}
       >
         {folding.panels
           .filter((panel) => panel.side === side)

@@ -4,6 +4,7 @@ import { type FoldedJob, type Panel, sheetPicture } from "../api/client";
 import { useLayout } from "../editing/layouts";
 import type { View } from "../editing/view";
 import { Dialog } from "../ui/Dialog";
+import { t } from "../words";
 import css from "./card.module.css";
 
 const ROOM = 300; // px of the closed card's longer side
@@ -79,11 +80,11 @@ export function FoldPreview({
     </>
   );
   return (
-    <Dialog onClose={onClose} title="Folded" size={860}>
+    <Dialog onClose={onClose} title={t("Folded")} size={860}>
       <div className={css.dials}>
-        <span id="how-far">Closed to open</span>
+        <span id="how-far">{t("Closed to open")}</span>
         <Slider
-          thumbLabel="Closed to open"
+          thumbLabel={t("Closed to open")}
           label={null}
           min={0}
           max={1}
@@ -95,7 +96,7 @@ export function FoldPreview({
       <div
         className={css.space}
         role="group"
-        aria-label="The card in space: arrows turn it"
+        aria-label={t("The card in space: arrows turn it")}
         // biome-ignore lint/a11y/noNoninteractiveTabindex: turned by keys
         tabIndex={0}
         onKeyDown={(event) => {

@@ -9,6 +9,7 @@ import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
 import { pageSize } from "../ui/format";
+import { t } from "../words";
 import css from "./card.module.css";
 import { Flat } from "./Flat";
 
@@ -16,7 +17,7 @@ const IN = 25.4;
 const SIZES = [
   { value: "5x7", label: "5 × 7 in", mm: [5 * IN, 7 * IN] },
   { value: "4x6", label: "4 × 6 in", mm: [4 * IN, 6 * IN] },
-  { value: "a6", label: "A6, 105 × 148 mm", mm: [105, 148] },
+  { value: "a6", label: t("A6, 105 × 148 mm"), mm: [105, 148] },
   { value: "square", label: "140 × 140 mm", mm: [140, 140] },
   { value: "long", label: "99 × 210 mm", mm: [99, 210] },
 ] as const;
@@ -70,7 +71,7 @@ export function NewCard({ onClose }: { onClose: () => void }) {
     }
   };
   return (
-    <Dialog onClose={onClose} title="New card" size={880}>
+    <Dialog onClose={onClose} title={t("New card")} size={880}>
       <form
         className={css.begin}
         onSubmit={(event) => {
@@ -82,7 +83,7 @@ export function NewCard({ onClose }: { onClose: () => void }) {
           <WhoFor who={who} onChange={setWho} />
           <Select
             size="xs"
-            label="Fold"
+            label={t("Fold")}
             allowDeselect={false}
             value={kind}
             onChange={(value) => value && setKind(value)}
@@ -91,7 +92,7 @@ export function NewCard({ onClose }: { onClose: () => void }) {
           <Group grow>
             <Select
               size="xs"
-              label="Closed size"
+              label={t("Closed size")}
               allowDeselect={false}
               value={size}
               onChange={(value) => value && setSize(value)}
@@ -99,21 +100,21 @@ export function NewCard({ onClose }: { onClose: () => void }) {
             />
             <Select
               size="xs"
-              label="Card orientation"
+              label={t("Card orientation")}
               allowDeselect={false}
               value={lies}
               onChange={(value) => value && setLies(value)}
               data={[
-                { value: "upright", label: "upright" },
-                { value: "across", label: "across" },
-                { value: "photo", label: "as the first photo" },
+                { value: "upright", label: t("upright") },
+                { value: "across", label: t("across") },
+                { value: "photo", label: t("as the first photo") },
               ]}
             />
           </Group>
           <Group grow>
             <Select
               size="xs"
-              label="Lab sheet"
+              label={t("Lab sheet")}
               allowDeselect={false}
               value={lab || labs.data?.[0]?.id || ""}
               onChange={(value) => value && setLab(value)}
@@ -121,7 +122,7 @@ export function NewCard({ onClose }: { onClose: () => void }) {
             />
             <Select
               size="xs"
-              label="Theme"
+              label={t("Theme")}
               allowDeselect={false}
               value={theme}
               onChange={(value) => value && setTheme(value)}
@@ -130,10 +131,10 @@ export function NewCard({ onClose }: { onClose: () => void }) {
           </Group>
           <Answer>
             <Button variant="default" onClick={onClose}>
-              Cancel
+              {t("Cancel")}
             </Button>
             <Button type="submit" loading={busy} disabled={!who.name.trim()}>
-              Create card
+              {t("Create card")}
             </Button>
           </Answer>
         </Stack>
@@ -142,9 +143,13 @@ export function NewCard({ onClose }: { onClose: () => void }) {
             <Flat folding={folding.data} side="outside" />
             <Flat folding={folding.data} side="inside" />
             <p className="num">
-              The sheet is {pageSize(folding.data.width_mm, folding.data.height_mm)}; closed it is{" "}
-              {pageSize(width, height)}. Panels drawn upside down lie so on the sheet; each is worked on
-              upright.
+              {t(
+                "The sheet is {width_mm}; closed it is {width}. Panels drawn upside down lie so on the sheet; each is worked on upright.",
+                {
+                  width_mm: pageSize(folding.data.width_mm, folding.data.height_mm),
+                  width: pageSize(width, height),
+                },
+              )}
             </p>
           </div>
         )}

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useChange } from "../editing/changes";
 import { useBench } from "../editing/store";
 import type { View } from "../editing/view";
+import { t } from "../words";
 import { FoldPreview } from "./FoldPreview";
 import { panelsOn, useFolded } from "./folded";
 
@@ -24,7 +25,7 @@ export function Panels({ state }: { state: View }) {
         <Menu position="top" shadow="md">
           <Menu.Target>
             <Button variant="default" size="compact-sm">
-              {now ? `Panel: ${now.name}` : "Panels"}
+              {now ? t("Panel: {name}", { name: now.name }) : t("Panels")}
             </Button>
           </Menu.Target>
           <Menu.Dropdown>
@@ -35,24 +36,24 @@ export function Panels({ state }: { state: View }) {
                 onClick={() => set({ panelOf: panel, selected: undefined })}
               >
                 {panel.name}
-                {panel.turned ? ", upside down on the sheet" : ""}
+                {panel.turned ? t(", upside down on the sheet") : ""}
               </Menu.Item>
             ))}
             <Menu.Divider />
-            <Menu.Item onClick={() => set({ panelOf: undefined })}>The whole sheet</Menu.Item>
+            <Menu.Item onClick={() => set({ panelOf: undefined })}>{t("The whole sheet")}</Menu.Item>
             <Menu.Item
               onClick={() => {
                 set({ panelOf: undefined, selected: undefined });
                 edit({ op: "turn_card" });
               }}
             >
-              {upright ? "Turn to landscape" : "Turn to portrait"}
+              {upright ? t("Turn to landscape") : t("Turn to portrait")}
             </Menu.Item>
           </Menu.Dropdown>
         </Menu>
       )}
       <Button variant="default" size="compact-sm" onClick={() => setFolding(true)}>
-        Preview fold
+        {t("Preview fold")}
       </Button>
       {folding && <FoldPreview state={state} folded={folded} onClose={() => setFolding(false)} />}
     </>

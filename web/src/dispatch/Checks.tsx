@@ -7,6 +7,7 @@ import { jobAddress } from "../editing/addresses";
 import type { View } from "../editing/view";
 import { Mark } from "../ui/Mark";
 import { inWords } from "../ui/units";
+import { t } from "../words";
 import css from "./dispatch.module.css";
 import { useUnitOf } from "./useUnitOf";
 
@@ -31,16 +32,17 @@ export function Checks({
   const checking = state.rows.some((row) => row.checking) || state.marks.some(({ counts }) => counts?.[4]);
   return (
     <div className={css.findings}>
-      {!fresh && <p role="status">Being checked…</p>}
+      {!fresh && <p role="status">{t("Being checked…")}</p>}
       {fresh && stops.length + looks.length === 0 && (
         <p>
           {checking ? (
             <>
-              <Mark status="checking" /> Being checked: an export waits until every photo was looked at.
+              <Mark status="checking" />{" "}
+              {t("Being checked: an export waits until every photo was looked at.")}
             </>
           ) : (
             <>
-              <Mark status="order" /> The checks found nothing.
+              <Mark status="order" /> {t("The checks found nothing.")}
             </>
           )}
         </p>

@@ -23,8 +23,8 @@ import { PrintSheets } from "../press/PrintSheets";
 import { Remarks } from "../remarks/Remarks";
 import { Tour } from "../tour/Tour";
 import { complain } from "../ui/complain";
-import { plural } from "../ui/format";
 import { Waiting } from "../ui/Waiting";
+import { t, tn } from "../words";
 import { Checks } from "./Checks";
 import { DispatchHead } from "./DispatchHead";
 import css from "./dispatch.module.css";
@@ -105,13 +105,13 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
     return jobStore(state.id).settled();
   });
   const contact = useMutation({ mutationFn: makeContactSheet });
-  useDocumentTitle(`Dispatch: ${state.job.name}, Sutaru`);
+  useDocumentTitle(t("Dispatch: {name}, Sutaru", { name: state.job.name }));
   return (
     <main className={css.dispatch}>
       <DispatchHead state={state} edition={edition} />
       <div className={css.columns}>
         <Pages state={state} />
-        <section className={css.order} aria-label="Export">
+        <section className={css.order} aria-label={t("Export")}>
           <Tour
             job={state.id}
             standing={{
@@ -121,9 +121,9 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
               exported: !!tasks.data?.some((task) => task.kind === "export" && task.state === "done"),
             }}
           />
-          <h2>For the lab</h2>
+          <h2>{t("For the lab")}</h2>
           <Select
-            label="Lab sheet"
+            label={t("Lab sheet")}
             size="xs"
             allowDeselect={false}
             value={lab.id}
@@ -138,7 +138,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             }}
           />
           <Button size="compact-sm" mt={4} variant="subtle" onClick={() => setPublished(true)}>
-            Get lab sheets…
+            {t("Get lab sheets…")}
           </Button>
           {published && (
             <LabSheets
@@ -151,7 +151,11 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             />
           )}
           <p className={`${css.note} num`}>
-            {lab.note} Target {lab.ppi_target} ppi, least {lab.ppi_least}.
+            {t("{note} Target {ppi_target} ppi, least {ppi_least}.", {
+              note: lab.note,
+              ppi_target: lab.ppi_target,
+              ppi_least: lab.ppi_least,
+            })}
           </p>
           <Leaving
             job={state.id}
@@ -164,7 +168,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             mt={10}
             size="xs"
             fullWidth
-            aria-label="Format"
+            aria-label={t("Format")}
             value={kind}
             onChange={(value) => setFormat(value as Format)}
             data={[
@@ -172,22 +176,22 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
               { value: "png", label: "PNG" },
               { value: "tiff", label: "TIFF" },
               { value: "pdf", label: "PDF" },
-              { value: "ora", label: "Layers" },
+              { value: "ora", label: t("Layers") },
             ]}
           />
           {kind === "ora" && (
             <p className={css.note}>
-              OpenRaster, to go on with elsewhere: each photo, frame and word on a layer of its own.
+              {t("OpenRaster, to go on with elsewhere: each photo, frame and word on a layer of its own.")}
             </p>
           )}
           {kind === "png" && lab.press?.convert !== false && lab.press && (
-            <p className={css.note}>A PNG has no inks: it stays RGB.</p>
+            <p className={css.note}>{t("A PNG has no inks: it stays RGB.")}</p>
           )}
           {(kind === "png" || kind === "ora") && (
             <Checkbox
               mt={8}
               size="xs"
-              label="Transparent background"
+              label={t("Transparent background")}
               checked={transparent}
               onChange={(event) => setTransparent(event.currentTarget.checked)}
             />
@@ -196,7 +200,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             <Checkbox
               mt={10}
               size="xs"
-              label={`All ${state.job.editions.length} editions`}
+              label={t("All {editions} editions", { editions: state.job.editions.length })}
               checked={every}
               onChange={(event) => setEvery(event.currentTarget.checked)}
             />
@@ -204,8 +208,11 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
           <Checks state={state} edition={edition} findings={found} isFresh={fresh} />
           {stops.length > 0 && (
             <p className={css.note}>
-              {plural(stops.length, "stop")} in the way: mend {stops.length === 1 ? "it" : "each"}, or accept{" "}
-              {stops.length === 1 ? "it" : "them"} with your name and a reason.
+              {tn(
+                stops.length,
+                "{n} stop in the way: mend it, or accept it with your name and a reason.",
+                "{n} stops in the way: mend each, or accept them with your name and a reason.",
+              )}
             </p>
           )}
           <Button
@@ -216,7 +223,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             loading={start.isPending}
             onClick={() => start.mutate(undefined)}
           >
-            Export {plural(pages, "page")}
+            {tn(pages, "Export {n} page", "Export {n} pages")}
           </Button>
           <Button
             mt={6}
@@ -226,7 +233,7 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             disabled={!fresh || stops.length > 0}
             onClick={() => setPrinting(true)}
           >
-            On print sheets…
+            {t("On print sheets…")}
           </Button>
           {printing && (
             <PrintSheets
@@ -244,21 +251,26 @@ function Loaded({ state, edition }: { state: View; edition: string }) {
             loading={contact.isPending}
             onClick={() => contact.mutate()}
           >
-            Contact sheet of the pile
+            {t("Contact sheet of the pile")}
           </Button>
           <details className={css.customer} open={openRemarks > 0}>
-            <summary>For the customer{openRemarks > 0 && `: ${plural(openRemarks, "open remark")}`}</summary>
+            <summary>
+              {t("For the customer")}
+              {openRemarks > 0 && `: ${tn(openRemarks, "{n} open remark", "{n} open remarks")}`}
+            </summary>
             <Remarks
               state={state}
               onGo={(sheet) => go(jobAddress(state.id, { sheet, edition: editionIn(state) }))}
             />
           </details>
-          <h2 className={css.past}>Exports</h2>
+          <h2 className={css.past}>{t("Exports")}</h2>
           <Button size="compact-sm" variant="default" mb={8} onClick={() => setLooking(true)}>
-            Check a print file…
+            {t("Check a print file…")}
           </Button>
           {looking && <LookOver lab={lab.id} onClose={() => setLooking(false)} />}
-          {tasks.data?.every((task) => task.kind !== "export") && <p className={css.note}>No exports yet.</p>}
+          {tasks.data?.every((task) => task.kind !== "export") && (
+            <p className={css.note}>{t("No exports yet.")}</p>
+          )}
           {tasks.data
             ?.filter((task) => task.kind === "export")
             .map((task) => (

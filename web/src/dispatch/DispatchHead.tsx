@@ -7,6 +7,7 @@ import { jobAddress } from "../editing/addresses";
 import { flush } from "../editing/flushing";
 import { jobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
+import { t } from "../words";
 import css from "./dispatch.module.css";
 
 /** Whose job it is, where one goes back to, and the job as a file. */
@@ -14,8 +15,8 @@ export function DispatchHead({ state, edition }: { state: View; edition: string 
   const [bundling, setBundling] = useState(false);
   return (
     <header className={css.head}>
-      <Link href="/">Shelf</Link>
-      <Link href={jobAddress(state.id, { edition })}>Back to the bench</Link>
+      <Link href="/">{t("Shelf")}</Link>
+      <Link href={jobAddress(state.id, { edition })}>{t("Back to the bench")}</Link>
       <div className={css.title}>
         <h1 className="heading">{state.job.name}</h1>
         <span>
@@ -43,7 +44,7 @@ export function DispatchHead({ state, edition }: { state: View; edition: string 
           window.location.assign(`/api/jobs/${state.id}/bundle`);
         }}
       >
-        Save bundle
+        {t("Save bundle")}
       </Button>
     </header>
   );

@@ -8,9 +8,10 @@ import { OneOrder } from "../orders/OneOrder";
 import { OrderDialog } from "../orders/OrderDialog";
 import { Printing } from "../press/Printing";
 import { complain } from "../ui/complain";
-import { bytes, listed, plural } from "../ui/format";
+import { bytes, listed } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { when } from "../ui/when";
+import { t, tn } from "../words";
 import css from "./dispatch.module.css";
 
 interface Manifest {
@@ -50,7 +51,7 @@ interface Manifest {
 }
 
 /** Profiles by their names. */
-const PROFILES: Record<string, string> = { srgb: "sRGB", "adobe-compatible": "wide-gamut RGB" };
+const PROFILES: Record<string, string> = { srgb: "sRGB", "adobe-compatible": t("wide-gamut RGB") };
 const MARKS = { done: "order", failed: "stop", stopped: "look", running: "note", queued: "note" } as const;
 
 const SIDES = new Set(["front", "back", "inside"]);
@@ -98,31 +99,35 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
   const passed =
     (manifest?.accepted?.length ?? 0) + (manifest?.stops?.length ?? 0) + looksOf(manifest).length;
   return (
-    <article className={css.export} aria-label={`Export of ${madeAt}`} data-state={task.state}>
+    <article className={css.export} aria-label={t("Export of {madeAt}", { madeAt })} data-state={task.state}>
       <p className="num">
-        <Mark status={passed ? "look" : MARKS[task.state]} /> {request.format.toUpperCase()} for{" "}
-        {manifest?.lab ?? lab}, {madeAt}
+        <Mark status={passed ? "look" : MARKS[task.state]} />{" "}
+        {t("{format} for {lab}, {madeAt}", {
+          format: request.format.toUpperCase(),
+          lab: manifest?.lab ?? lab,
+          madeAt,
+        })}
         {manifest && (
           <a href={`/api/exports/${task.id}/all`} className={css.all}>
-            All as one zip
+            {t("All as one zip")}
           </a>
         )}
       </p>
       {(task.state === "running" || task.state === "queued") && (
         <div className={css.running}>
-          <Progress value={share} flex={1} aria-label="Export" />
+          <Progress value={share} flex={1} aria-label={t("Export")} />
           <span className="num">
-            {task.progress ? `${Math.round(share)} %, ${task.progress.stage}` : "waiting"}
+            {task.progress ? `${Math.round(share)} %, ${task.progress.stage}` : t("waiting")}
           </span>
           <Button size="compact-xs" variant="default" loading={stop.isPending} onClick={() => stop.mutate()}>
-            Stop
+            {t("Stop")}
           </Button>
         </div>
       )}
       {task.message && <p>{task.message}</p>}
       {(task.state === "failed" || task.state === "stopped") && (
         <Button size="compact-xs" variant="default" loading={again.isPending} onClick={() => again.mutate()}>
-          Export again
+          {t("Export again")}
         </Button>
       )}
       {manifest && (
@@ -132,10 +137,27 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
               <a href={`/api/exports/${task.id}/files/${file.file}`}>{file.file}</a>
               <span>
                 {file.sheet_mm
-                  ? `${plural(file.sheets ?? 0, "print sheet")} of ${file.sheet_mm.join(" × ")} mm, ${file.on_a_side} on a side${file.blank_pages ? `, ${file.blank_pages.length === 1 ? "page" : "pages"} ${listed(file.blank_pages)} blank` : ""}`
-                  : `${file.width_px} × ${file.height_px} px, ${file.ppi} ppi, ${
-                      PROFILES[file.profile] ?? file.colour ?? file.profile
-                    }${file.bits === 16 ? ", 16 bits" : ""}${file.pages ? `, ${file.pages.length} pages` : ""}`}
+                  ? tn(
+                      file.sheets ?? 0,
+                      "{n} print sheet of {sheet_mm} mm, {on_a_side} on a side{blank}",
+                      "{n} print sheets of {sheet_mm} mm, {on_a_side} on a side{blank}",
+                      {
+                        sheet_mm: file.sheet_mm.join(" × "),
+                        on_a_side: file.on_a_side,
+                        blank: file.blank_pages
+                          ? `, ${tn(file.blank_pages.length, "page {pages} blank", "pages {pages} blank", { pages: listed(file.blank_pages) })}`
+                          : "",
+                      },
+                    )
+                  : [
+                      `${file.width_px} × ${file.height_px} px`,
+                      `${file.ppi} ppi`,
+                      PROFILES[file.profile] ?? file.colour ?? file.profile,
+                      file.bits === 16 && t("16 bits"),
+                      file.pages && tn(file.pages.length, "{n} page", "{n} pages"),
+                    ]
+                      .filter(Boolean)
+                      .join(", ")}
                 , {bytes(file.bytes)}
               </span>
               <code title={`sha256 ${file.sha256}`}>{file.sha256.slice(0, 16)}</code>
@@ -152,7 +174,11 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
           {manifest.accepted?.map((entry) => (
             <li key={entry.page + entry.finding}>
               <span>
-                {entry.finding} Accepted by {entry.by}: {entry.reason}
+                {t("{finding} Accepted by {by}: {reason}", {
+                  finding: entry.finding,
+                  by: entry.by,
+                  reason: entry.reason,
+                })}
               </span>
             </li>
           ))}
@@ -163,12 +189,12 @@ export function Exported({ task, state, orders }: { task: TaskState; state: View
       )}
       {manifest && !manifest.files.some((file) => file.sheet_mm) && (
         <Button mt={6} size="compact-xs" variant="default" onClick={() => setOrdering(true)}>
-          Order from the lab…
+          {t("Order from the lab…")}
         </Button>
       )}
       {pdfs.length > 0 && (
         <Button ml={6} mt={6} size="compact-xs" variant="default" onClick={() => setPrinting(true)}>
-          Print here…
+          {t("Print here…")}
         </Button>
       )}
       {printing && (

@@ -7,6 +7,7 @@ import { bled, SIDES } from "../press/bleeds";
 import { pixels, sheetSize } from "../ui/format";
 import { room } from "../ui/room";
 import { length } from "../ui/units";
+import { t } from "../words";
 import css from "./dispatch.module.css";
 import { useUnitOf } from "./useUnitOf";
 
@@ -28,11 +29,11 @@ export function Pages({ state }: { state: View }) {
     overscan: 1,
   });
   return (
-    <section className={css.sheets} aria-label="Pages as they will print" ref={scroller}>
+    <section className={css.sheets} aria-label={t("Pages as they will print")} ref={scroller}>
       <Checkbox
         className={css.printed}
         size="xs"
-        label="On the press's paper"
+        label={t("On the press's paper")}
         checked={printed}
         onChange={(event) => setPrinted(event.currentTarget.checked)}
       />
@@ -57,7 +58,7 @@ export function Pages({ state }: { state: View }) {
                     printed ? "paper" : undefined,
                   )}
                   style={room(state.marks[index]?.ratio ?? 1, "min(820px, 100%)", "560px")}
-                  alt={`${sheet.name} as it will print`}
+                  alt={t("{name} as it will print", { name: sheet.name })}
                 />
                 <figcaption className="num">
                   <strong>{sheet.name}</strong>
@@ -65,10 +66,17 @@ export function Pages({ state }: { state: View }) {
                     <>
                       {" "}
                       {sheetSize(width_mm, height_mm, state.folded)}
-                      {most ? `, ${length(most, unit)} bleed` : ", no bleed"}
-                      {most > 0 && sides.length < 4 && ` at the ${sides.join(", ")}`}:{" "}
-                      {pixels(width_mm + left + right, state.lab.ppi_target)} ×{" "}
-                      {pixels(height_mm + top + bottom, state.lab.ppi_target)} px
+                      {`, ${
+                        !most
+                          ? t("no bleed")
+                          : sides.length < 4
+                            ? t("{bleed} bleed at the {sides}", {
+                                bleed: length(most, unit),
+                                sides: sides.join(", "),
+                              })
+                            : t("{bleed} bleed", { bleed: length(most, unit) })
+                      }`}
+                      {`: ${pixels(width_mm + left + right, state.lab.ppi_target)} × ${pixels(height_mm + top + bottom, state.lab.ppi_target)} px`}
                     </>
                   )}
                 </figcaption>

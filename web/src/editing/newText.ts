@@ -2,6 +2,7 @@
 import type { NewLayer } from "../api/client";
 import { boundsOf } from "../geometry/placing";
 import { brightness, seenColour } from "../ui/colour/colours";
+import { t } from "../words";
 import type { useChange } from "./changes";
 import { useBench } from "./store";
 import { leaves, type View } from "./view";
@@ -33,7 +34,7 @@ export function textBox(view: View): NewText {
     id: `text-${crypto.randomUUID().slice(0, 8)}`,
     name: "",
     kind: "text",
-    text: "Text",
+    text: t("Text"),
     sample: true,
     centre: freest(view, width_mm, height_mm),
     width_mm,

@@ -19,6 +19,7 @@ import { useStartTour } from "../tour/tour";
 import { type Action, goTo, useScreens } from "../ui/actions";
 import { useFinderAsked } from "../ui/finding";
 import { sheetSize } from "../ui/format";
+import { t } from "../words";
 
 const MANY = 6;
 const WAIT_MS = 150;
@@ -50,9 +51,9 @@ export function Finder() {
     if (openedTimes) spotlight.open();
   }, [openedTimes]);
   const groups: SpotlightActionGroupData[] = [
-    { group: "Here", actions: here.filter(({ isOff }) => !isOff).map((action) => entry("here", action)) },
+    { group: t("Here"), actions: here.filter(({ isOff }) => !isOff).map((action) => entry("here", action)) },
     {
-      group: "Jobs",
+      group: t("Jobs"),
       actions: (jobs.data?.jobs ?? []).map((job) => ({
         ...entry("job", goTo(job.name, job.making ? `/jobs/${job.id}/workshop` : `/jobs/${job.id}`, go)),
         id: `job ${job.id}`,
@@ -61,7 +62,7 @@ export function Finder() {
       })),
     },
     {
-      group: "New job from a template",
+      group: t("New job from a template"),
       actions: typed.trim()
         ? (templates.data ?? [])
             .filter((template) => !template.archived && isMeant(template, typed.trim()))
@@ -75,17 +76,17 @@ export function Finder() {
         : [],
     },
     {
-      group: "Go to",
+      group: t("Go to"),
       actions: [
-        goTo("Shelf", "/", go),
-        goTo("Orders", "/orders", go),
-        goTo("Watched folders", "/watched", go),
-        { label: "Take the tour", run: startTour },
-        readManual("Manual", ""),
+        goTo(t("Shelf"), "/", go),
+        goTo(t("Orders"), "/orders", go),
+        goTo(t("Watched folders"), "/watched", go),
+        { label: t("Take the tour"), run: startTour },
+        readManual(t("Manual"), ""),
       ].map((action) => entry("screen", action)),
     },
     {
-      group: "Manual",
+      group: t("Manual"),
       actions: typed.trim()
         ? sections.map(({ title, anchor }) => entry("manual", readManual(title, `#${anchor}`)))
         : [],
@@ -113,8 +114,8 @@ export function Finder() {
           setOpen(false);
           setTyped("");
         }}
-        nothingFound="Nothing is called that. Try another word."
-        searchProps={{ placeholder: "Action, job, template or size", "aria-label": "Find" }}
+        nothingFound={t("Nothing is called that. Try another word.")}
+        searchProps={{ placeholder: t("Action, job, template or size"), "aria-label": t("Find") }}
       />
       <Suspense>{chosen && <NewJob template={chosen} onClose={() => setChosen(undefined)} />}</Suspense>
     </>

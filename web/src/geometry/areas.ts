@@ -1,8 +1,13 @@
 /** Keep areas: what of a photo must stay visible, in fractions of its width and height. */
 import type { KeepArea } from "../api/client";
+import { t } from "../words";
 import type { Point } from "./placing";
 
-export const KEEP_NAMES = { face: "a face", subject: "what seems to be the subject", hand: "marked by hand" };
+export const KEEP_NAMES = {
+  face: t("a face"),
+  subject: t("what seems to be the subject"),
+  hand: t("marked by hand"),
+};
 
 /** Keep areas of a photo: those marked by hand, or else those found. */
 export const keepAreas = (photo: {

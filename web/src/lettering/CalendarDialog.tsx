@@ -7,8 +7,8 @@ import type { View } from "../editing/view";
 import { ChooseFile } from "../ui/ChooseFile";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
-import { plural } from "../ui/format";
 import { MonthField } from "../ui/MonthField";
+import { t, tn } from "../words";
 import css from "./lettering.module.css";
 import { Places } from "./Places";
 
@@ -60,9 +60,13 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
         return;
       }
       set({ dates: [...dates, ...read.dates] });
-      const away = read.away ? ` ${plural(read.away, "date")} fall in none of the months here.` : "";
-      const untold = read.untold.length ? ` Not told: ${read.untold.slice(0, 3).join("; ")}.` : "";
-      setNote(`${plural(read.dates.length, "date")} brought in.${away}${untold}`);
+      const away = read.away
+        ? ` ${tn(read.away, "{n} date falls in none of the months here.", "{n} dates fall in none of the months here.")}`
+        : "";
+      const untold = read.untold.length
+        ? ` ${t("Not told: {dates}.", { dates: read.untold.slice(0, 3).join("; ") })}`
+        : "";
+      setNote(`${tn(read.dates.length, "{n} date brought in.", "{n} dates brought in.")}${away}${untold}`);
     } catch (error) {
       complain(error);
     } finally {
@@ -70,10 +74,10 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
     }
   };
   return (
-    <Dialog onClose={onClose} title="Calendar" size="lg">
+    <Dialog onClose={onClose} title={t("Calendar")} size="lg">
       <Stack gap="xs">
         {months.length > 0 && (
-          <MonthField label="First month" value={first} onKeep={(next) => set({ first_month: next })} />
+          <MonthField label={t("First month")} value={first} onKeep={(next) => set({ first_month: next })} />
         )}
         <Places
           country={settings.country ?? ""}
@@ -87,18 +91,18 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
         />
         <Select
           size="xs"
-          label="29 February in other years"
+          label={t("29 February in other years")}
           allowDeselect={false}
           value={settings.leap ?? "before"}
           data={[
-            { value: "before", label: "on 28 February" },
-            { value: "after", label: "on 1 March" },
-            { value: "only", label: "nowhere" },
+            { value: "before", label: t("on 28 February") },
+            { value: "after", label: t("on 1 March") },
+            { value: "only", label: t("nowhere") },
           ]}
           onChange={(leap) => leap && leap !== settings.leap && set({ leap })}
         />
-        <h4 className={css.title}>The customer's dates</h4>
-        <ul className={css.dates} aria-label="The customer's dates">
+        <h4 className={css.title}>{t("The customer's dates")}</h4>
+        <ul className={css.dates} aria-label={t("The customer's dates")}>
           {dates.map((dated, index) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: two dates may say the same
             <li key={`${dayOf(dated)} ${dated.text} ${index}`}>
@@ -106,8 +110,8 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
               <span>{dated.text}</span>
               <Select
                 size="xs"
-                aria-label={`Photo on the day of ${dated.text}`}
-                placeholder="no photo"
+                aria-label={t("Photo on the day of {text}", { text: dated.text })}
+                placeholder={t("no photo")}
                 searchable
                 clearable
                 w={150}
@@ -120,29 +124,32 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
               <ActionIcon
                 variant="subtle"
                 size="md"
-                aria-label={`Remove ${dated.text}`}
+                aria-label={t("Remove {text}", { text: dated.text })}
                 onClick={() => set({ dates: dates.filter((_, n) => n !== index) })}
               >
                 <IconX size={14} />
               </ActionIcon>
             </li>
           ))}
-          {!dates.length && <li className={css.hint}>No dates yet: add one or import a list.</li>}
+          {!dates.length && <li className={css.hint}>{t("No dates yet: add one or import a list.")}</li>}
         </ul>
         {unsure ? (
           <div role="alert" className={css.asked}>
             <p>
-              {`Nothing in ${unsure.name} tells whether the day or the month comes first. What does 06/07 mean in it?`}
+              {t(
+                "Nothing in {name} tells whether the day or the month comes first. What does 06/07 mean in it?",
+                { name: unsure.name },
+              )}
             </p>
             <Group gap="xs">
               <Button size="xs" variant="default" onClick={() => bring(unsure, "day")}>
-                6 July (day first)
+                {t("6 July (day first)")}
               </Button>
               <Button size="xs" variant="default" onClick={() => bring(unsure, "month")}>
-                7 June (month first)
+                {t("7 June (month first)")}
               </Button>
               <Button size="xs" variant="subtle" onClick={() => setUnsure(undefined)}>
-                Cancel
+                {t("Cancel")}
               </Button>
             </Group>
           </div>
@@ -156,20 +163,20 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
           >
             <TextInput
               size="xs"
-              label="Day"
-              placeholder="1987-06-14 or 06-14"
+              label={t("Day")}
+              placeholder={t("1987-06-14 or 06-14")}
               value={day}
               onChange={(event) => setDay(event.currentTarget.value)}
             />
             <TextInput
               size="xs"
-              label="Text"
+              label={t("Text")}
               maxLength={200}
               value={text}
               onChange={(event) => setText(event.currentTarget.value)}
             />
             <Button type="submit" size="xs" variant="default" disabled={!good}>
-              Add
+              {t("Add")}
             </Button>
           </form>
         )}
@@ -178,17 +185,17 @@ export function CalendarDialog({ state, onClose }: { state: View; onClose: () =>
             <ChooseFile accept=".csv,.ics,.txt,text/csv,text/calendar" onFile={(file) => bring(file)}>
               {(props) => (
                 <Button {...props} size="xs" variant="default" loading={isReading}>
-                  Bring a list in (CSV, iCalendar)…
+                  {t("Bring a list in (CSV, iCalendar)…")}
                 </Button>
               )}
             </ChooseFile>
             {dates.length > 0 && (
               <Button size="xs" variant="subtle" onClick={() => set({ dates: [] })}>
-                Remove all
+                {t("Remove all")}
               </Button>
             )}
           </Group>
-          <Button onClick={onClose}>Done</Button>
+          <Button onClick={onClose}>{t("Done")}</Button>
         </Group>
         {note && (
           <p className={css.hint} role="status">

@@ -6,22 +6,23 @@ import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
 import { ColourField } from "../ui/colour/ColourField";
 import { Dial } from "../ui/Dial";
+import { t } from "../words";
 import { FontChooser } from "./FontChooser";
 import { familyOf, useFamilies, WEIGHTS } from "./families";
 import css from "./lettering.module.css";
 
 const SHOWS = [
-  { value: "month", label: "weeks" },
-  { value: "strip", label: "a row" },
-  { value: "list", label: "a list" },
-  { value: "year", label: "a year" },
+  { value: "month", label: t("weeks") },
+  { value: "strip", label: t("a row") },
+  { value: "list", label: t("a list") },
+  { value: "year", label: t("a year") },
 ];
 const KINDS = [
-  ["title", "Colour of the month"],
-  ["day", "Colour of the days"],
-  ["weekend", "Colour of the weekend"],
-  ["sunday", "Colour of Sundays"],
-  ["holiday", "Colour of holidays"],
+  ["title", t("Colour of the month")],
+  ["day", t("Colour of the days")],
+  ["weekend", t("Colour of the weekend")],
+  ["sunday", t("Colour of Sundays")],
+  ["holiday", t("Colour of holidays")],
 ] as const;
 
 /** A date grid: what it shows, of which month, and how. */
@@ -44,97 +45,97 @@ export function DatesPart({ state, grid }: { state: View; grid: DateGrid }) {
     <div className={side.group}>
       <div className={css.pair}>
         <Choice
-          label="Shows"
+          label={t("Shows")}
           value={grid.shows ?? "month"}
           data={SHOWS}
           onChange={(shows) => set({ shows })}
         />
         {grid.shows !== "year" && (
           <Choice
-            label="Of"
+            label={t("Of")}
             value={String(grid.offset ?? 0)}
             data={[
-              { value: "-1", label: "before" },
-              { value: "0", label: "month" },
-              { value: "1", label: "after" },
+              { value: "-1", label: t("before") },
+              { value: "0", label: t("month") },
+              { value: "1", label: t("after") },
             ]}
             onChange={(offset) => set({ offset: Number(offset) })}
           />
         )}
         {whole && (
           <Choice
-            label="Week starts on"
+            label={t("Week starts on")}
             value={grid.first_day ?? "locale"}
             data={[
-              { value: "locale", label: "as in the language" },
-              { value: "monday", label: "Monday" },
-              { value: "sunday", label: "Sunday" },
-              { value: "saturday", label: "Saturday" },
+              { value: "locale", label: t("as in the language") },
+              { value: "monday", label: t("Monday") },
+              { value: "sunday", label: t("Sunday") },
+              { value: "saturday", label: t("Saturday") },
             ]}
             onChange={(first_day) => set({ first_day })}
           />
         )}
         {grid.shows === "month" && (
           <Choice
-            label="Rows"
+            label={t("Rows")}
             value={grid.weeks ?? "fit"}
             data={[
-              { value: "fit", label: "as needed" },
-              { value: "six", label: "six" },
-              { value: "five", label: "five" },
+              { value: "fit", label: t("as needed") },
+              { value: "six", label: t("six") },
+              { value: "five", label: t("five") },
             ]}
             onChange={(weeks) => set({ weeks })}
           />
         )}
         {whole && (
           <Choice
-            label="Others"
+            label={t("Others")}
             value={grid.neighbours ?? "faint"}
             data={[
-              { value: "none", label: "left out" },
-              { value: "faint", label: "faint" },
-              { value: "shown", label: "shown" },
+              { value: "none", label: t("left out") },
+              { value: "faint", label: t("faint") },
+              { value: "shown", label: t("shown") },
             ]}
             onChange={(neighbours) => set({ neighbours })}
           />
         )}
         <Choice
-          label="Weekdays"
+          label={t("Weekdays")}
           value={grid.weekdays ?? "short"}
           data={["none", "narrow", "short", "long"]}
           onChange={(weekdays) => set({ weekdays })}
         />
         {grid.shows !== "year" && (
           <Choice
-            label="Heading"
+            label={t("Heading")}
             value={grid.heading ?? "month_year"}
             data={[
-              { value: "none", label: "none" },
-              { value: "month", label: "month" },
-              { value: "month_year", label: "with year" },
+              { value: "none", label: t("none") },
+              { value: "month", label: t("month") },
+              { value: "month_year", label: t("with year") },
             ]}
             onChange={(heading) => set({ heading })}
           />
         )}
         {grid.shows === "month" && (
           <Choice
-            label="Figures"
+            label={t("Figures")}
             value={grid.figure ?? "centre"}
             data={[
-              { value: "centre", label: "middle" },
-              { value: "corner", label: "corner" },
+              { value: "centre", label: t("middle") },
+              { value: "corner", label: t("corner") },
             ]}
             onChange={(figure) => set({ figure })}
           />
         )}
       </div>
       <div className={css.ticks}>
-        {tick("holidays", "Colour holidays")}
-        {tick("holiday_names", "Holiday names")}
-        {tick("dates", "The customer's dates")}
-        {grid.shows === "month" && tick("week_numbers", "Week numbers")}
-        {grid.shows === "month" && tick("moon", "The moon")}
-        {tick("perpetual", "For any year: no weekdays")}
+        {tick("holidays", t("Colour holidays"))}
+        {tick("holiday_names", t("Holiday names"))}
+        {tick("dates", t("The customer's dates"))}
+        {grid.shows === "month" && tick("week_numbers", t("Week numbers"))}
+        {grid.shows === "month" && tick("moon", t("The moon"))}
+        {tick("perpetual", t("For any year: no weekdays"))}
       </div>
       <FontChooser
         state={state}
@@ -143,17 +144,17 @@ export function DatesPart({ state, grid }: { state: View; grid: DateGrid }) {
       />
       <div className={css.pair}>
         <Choice
-          label="Weight"
+          label={t("Weight")}
           value={String(grid.weight ?? 0)}
           data={[
-            { value: "0", label: "Regular" },
+            { value: "0", label: t("Regular") },
             ...weights.map((weight) => ({ value: String(weight), label: WEIGHTS[weight] ?? String(weight) })),
           ]}
           onChange={(weight) => set({ weight: Number(weight) || null })}
         />
       </div>
       <Dial
-        label="Figures"
+        label={t("Figures")}
         min={4}
         max={60}
         step={0.5}
@@ -163,7 +164,7 @@ export function DatesPart({ state, grid }: { state: View; grid: DateGrid }) {
         onKeep={(size_pt, g) => set({ size_pt }, g)}
       />
       <Dial
-        label="Date text"
+        label={t("Date text")}
         min={3}
         max={20}
         step={0.5}
@@ -173,7 +174,7 @@ export function DatesPart({ state, grid }: { state: View; grid: DateGrid }) {
         onKeep={(dates_pt, g) => set({ dates_pt }, g)}
       />
       <Dial
-        label="Gap"
+        label={t("Gap")}
         min={0}
         max={10}
         step={0.5}
@@ -185,7 +186,7 @@ export function DatesPart({ state, grid }: { state: View; grid: DateGrid }) {
       <Checkbox
         size="xs"
         mt={8}
-        label="Ruled lines"
+        label={t("Ruled lines")}
         checked={!!grid.line}
         onChange={(event) =>
           set({ line: event.currentTarget.checked ? { width_mm: 0.1, colour: "#8a8a8a" } : null })
@@ -195,13 +196,13 @@ export function DatesPart({ state, grid }: { state: View; grid: DateGrid }) {
         <ColourField
           state={state}
           bare
-          label="Colour of the lines"
+          label={t("Colour of the lines")}
           value={grid.line.colour ?? "#8a8a8a"}
           onChange={(colour) => set({ "line.colour": colour })}
         />
       )}
       <details className={css.more}>
-        <summary>Colours</summary>
+        <summary>{t("Colours")}</summary>
         {KINDS.map(([field, label]) => (
           <ColourField
             key={field}

@@ -6,6 +6,7 @@ import { useKept } from "../editing/kept";
 import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
 import { Dialog } from "../ui/Dialog";
+import { t } from "../words";
 import css from "./lettering.module.css";
 import { LocaleField } from "./Places";
 
@@ -24,21 +25,23 @@ export function FieldsDialog({ state, onClose }: { state: View; onClose: () => v
   const name = fresh.trim().toLowerCase().replaceAll(" ", "_");
   const good = /^[a-z][a-z0-9_]{0,39}$/.test(name) && !names.includes(name);
   return (
-    <Dialog onClose={onClose} title="Field values" size="md">
+    <Dialog onClose={onClose} title={t("Field values")} size="md">
       <Stack gap="xs">
         <p className={css.hint}>
-          Words that name a field, as {"{title}"} or {"{date}"}, show what is said here. Dates are written as
-          2026-11-26 and shown as the chosen language writes them.
+          {t(
+            "Words that name a field, as {title} or {date}, show what is said here. Dates are written as 2026-11-26 and shown as the chosen language writes them.",
+            { title: "{title}", date: "{date}" },
+          )}
         </p>
         {several && (
           <Select
             size="xs"
-            label="Apply to"
+            label={t("Apply to")}
             allowDeselect={false}
             value={of}
             data={[
-              { value: "job", label: "the whole order" },
-              { value: "edition", label: `the edition ${state.own.name}` },
+              { value: "job", label: t("the whole order") },
+              { value: "edition", label: t("the edition {name}", { name: state.own.name }) },
             ]}
             onChange={(value) => setOf(value === "edition" ? "edition" : "job")}
           />
@@ -63,22 +66,22 @@ export function FieldsDialog({ state, onClose }: { state: View; onClose: () => v
         >
           <TextInput
             size="xs"
-            label="New field"
-            placeholder="place"
+            label={t("New field")}
+            placeholder={t("place")}
             value={fresh}
             onChange={(event) => setFresh(event.currentTarget.value)}
           />
           <Button type="submit" size="xs" variant="default" disabled={!good}>
-            Add
+            {t("Add")}
           </Button>
         </form>
         <LocaleField
-          label="Date language"
+          label={t("Date language")}
           locale={state.job.locale ?? "en_GB"}
           onLocale={(locale) => edit({ op: "say", fields: {}, locale })}
         />
         <Answer>
-          <Button onClick={onClose}>Done</Button>
+          <Button onClick={onClose}>{t("Done")}</Button>
         </Answer>
       </Stack>
     </Dialog>
@@ -109,7 +112,7 @@ function Field({
       onChange={(event) => change(event.currentTarget.value)}
       rightSection={
         onGone && (
-          <ActionIcon variant="subtle" size="sm" aria-label={`Remove {${name}}`} onClick={onGone}>
+          <ActionIcon variant="subtle" size="sm" aria-label={t("Remove {{name}}", { name })} onClick={onGone}>
             <IconX size={14} />
           </ActionIcon>
         )

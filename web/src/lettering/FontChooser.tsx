@@ -5,6 +5,7 @@ import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { ChooseFile } from "../ui/ChooseFile";
 import { underWay } from "../ui/underWay";
+import { t } from "../words";
 import { familyOf, specimen, useFamilies } from "./families";
 import css from "./lettering.module.css";
 
@@ -14,7 +15,7 @@ const KINDS = ["all", "serif", "sans", "script", "hand", "display"] as const;
 export function FontChooser({
   state,
   value,
-  label = "Font",
+  label = t("Font"),
   onChange,
 }: {
   state: View;
@@ -53,8 +54,8 @@ export function FontChooser({
         <div className={css.chooser}>
           <TextInput
             size="xs"
-            aria-label="Find a font"
-            placeholder="Find a font"
+            aria-label={t("Find a font")}
+            placeholder={t("Find a font")}
             value={words}
             data-autofocus
             onChange={(event) => setWords(event.currentTarget.value)}
@@ -66,14 +67,14 @@ export function FontChooser({
             data={[...KINDS]}
             onChange={(next) => setKind(next as typeof kind)}
           />
-          <ul className={css.families} aria-label="Fonts">
+          <ul className={css.families} aria-label={t("Fonts")}>
             {fonts
               .filter((name) => name.toLowerCase().includes(sought))
               .map((name) => (
                 <li key={name}>
                   <button type="button" aria-pressed={name === current} onClick={() => choose(name)}>
                     <Specimen font={name} own />
-                    <small>brought in</small>
+                    <small>{t("brought in")}</small>
                   </button>
                 </li>
               ))}
@@ -109,7 +110,7 @@ function BringFont({ state, onBrought }: { state: View; onBrought: (font: string
     if (!file) return;
     await underWay(async () => {
       const asset = await sent<AssetKept>("/api/assets", file);
-      if (asset.kind !== "font") throw new Error("This is not a font: bring in a TTF or OTF.");
+      if (asset.kind !== "font") throw new Error(t("This is not a font: bring in a TTF or OTF."));
       edit(
         { op: "bring_font", name: asset.family ?? "A font", asset: asset.name },
         {
@@ -122,7 +123,7 @@ function BringFont({ state, onBrought }: { state: View; onBrought: (font: string
     <ChooseFile accept=".ttf,.otf,font/ttf,font/otf" onFile={bring}>
       {(props) => (
         <Button {...props} size="compact-xs" variant="default">
-          Import font (TTF, OTF)…
+          {t("Import font (TTF, OTF)…")}
         </Button>
       )}
     </ChooseFile>

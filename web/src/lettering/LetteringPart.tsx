@@ -5,6 +5,7 @@ import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
 import { ColourField } from "../ui/colour/ColourField";
 import { Dial } from "../ui/Dial";
+import { t } from "../words";
 import { FontChooser } from "./FontChooser";
 import { familyOf, useFamilies, WEIGHTS } from "./families";
 import css from "./lettering.module.css";
@@ -29,13 +30,13 @@ export function LetteringPart({ state, text }: { state: View; text: Text }) {
       <ColourField
         state={state}
         bare
-        label="Colour of the words"
+        label={t("Colour of the words")}
         value={box.colour ?? "#222222"}
         onChange={(colour) => set({ colour })}
       />
       <SizePart box={box} set={set} />
       <Dial
-        label="Line spacing"
+        label={t("Line spacing")}
         min={0.8}
         max={2.5}
         step={0.05}
@@ -44,7 +45,7 @@ export function LetteringPart({ state, text }: { state: View; text: Text }) {
         onKeep={(leading, g) => set({ leading }, g)}
       />
       <Dial
-        label="Tracking"
+        label={t("Tracking")}
         min={-50}
         max={400}
         step={5}
@@ -55,24 +56,24 @@ export function LetteringPart({ state, text }: { state: View; text: Text }) {
       />
       <div className={css.pair}>
         <Choice
-          label="Across"
+          label={t("Across")}
           value={box.align ?? "centre"}
           data={["left", "centre", "right", "justified"]}
           onChange={(align) => set({ align })}
         />
         <Choice
-          label="Down"
+          label={t("Down")}
           value={box.stand ?? "middle"}
           data={["top", "middle", "bottom"]}
           onChange={(stand) => set({ stand })}
         />
         <Choice
-          label="Letters"
+          label={t("Letters")}
           value={box.caps ?? "typed"}
           data={[
-            { value: "typed", label: "as typed" },
-            { value: "capitals", label: "capitals" },
-            { value: "small", label: "small capitals" },
+            { value: "typed", label: t("as typed") },
+            { value: "capitals", label: t("capitals") },
+            { value: "small", label: t("small capitals") },
           ]}
           onChange={(caps) => set({ caps })}
         />
@@ -96,17 +97,17 @@ function FontPart({ state, box, set }: { state: View; box: Text; set: SetFields 
       />
       <div className={css.pair}>
         <Choice
-          label="Weight"
+          label={t("Weight")}
           value={String(box.weight ?? 0)}
           data={[
-            { value: "0", label: "Regular" },
+            { value: "0", label: t("Regular") },
             ...weights.map((weight) => ({ value: String(weight), label: WEIGHTS[weight] ?? String(weight) })),
           ]}
           onChange={(weight) => set({ weight: Number(weight) || null })}
         />
         <Checkbox
           size="xs"
-          label="Italic"
+          label={t("Italic")}
           checked={!!box.slant}
           onChange={(event) => set({ slant: event.currentTarget.checked })}
         />
@@ -124,7 +125,7 @@ function SizePart({ box, set }: { box: Text; set: SetFields }) {
       {fit_pt ? (
         <>
           <Dial
-            label="At least"
+            label={t("At least")}
             min={4}
             max={120}
             step={0.5}
@@ -134,7 +135,7 @@ function SizePart({ box, set }: { box: Text; set: SetFields }) {
             onKeep={(least, g) => set({ fit_pt: [least, Math.max(least, fit_pt[1] ?? least)] }, g)}
           />
           <Dial
-            label="At most"
+            label={t("At most")}
             min={4}
             max={120}
             step={0.5}
@@ -146,7 +147,7 @@ function SizePart({ box, set }: { box: Text; set: SetFields }) {
         </>
       ) : (
         <Dial
-          label="Size"
+          label={t("Size")}
           min={4}
           max={120}
           step={0.5}
@@ -159,7 +160,7 @@ function SizePart({ box, set }: { box: Text; set: SetFields }) {
       <Checkbox
         size="xs"
         mt={6}
-        label="Fit text to box"
+        label={t("Fit text to box")}
         checked={!!fit_pt}
         onChange={(event) =>
           set({ fit_pt: event.currentTarget.checked ? [Math.min(6, size), Math.max(size, 2 * size)] : null })
@@ -173,9 +174,9 @@ function SizePart({ box, set }: { box: Text; set: SetFields }) {
 function MorePart({ state, box, set }: { state: View; box: Text; set: SetFields }) {
   return (
     <details className={css.more}>
-      <summary>Paragraphs, arc, line, shadow</summary>
+      <summary>{t("Paragraphs, arc, line, shadow")}</summary>
       <Dial
-        label="Paragraph spacing"
+        label={t("Paragraph spacing")}
         min={0}
         max={36}
         step={0.5}
@@ -185,7 +186,7 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: SetFields 
         onKeep={(paragraph_pt, g) => set({ paragraph_pt }, g)}
       />
       <Dial
-        label="Inset"
+        label={t("Inset")}
         min={0}
         max={20}
         step={0.5}
@@ -195,7 +196,7 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: SetFields 
         onKeep={(inset_mm, g) => set({ inset_mm }, g)}
       />
       <Dial
-        label="Arc"
+        label={t("Arc")}
         min={-360}
         max={360}
         step={1}
@@ -206,13 +207,13 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: SetFields 
       />
       {box.along && (
         <Button size="compact-xs" variant="default" mt={4} onClick={() => set({ along: "" })}>
-          Remove from line
+          {t("Remove from line")}
         </Button>
       )}
       <Checkbox
         size="xs"
         mt={8}
-        label="Outline letters"
+        label={t("Outline letters")}
         checked={!!box.line}
         onChange={(event) =>
           set({ line: event.currentTarget.checked ? { width_mm: 0.3, colour: "#ffffff" } : null })
@@ -221,7 +222,7 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: SetFields 
       {box.line && (
         <>
           <Dial
-            label="Width"
+            label={t("Width")}
             min={0.1}
             max={3}
             step={0.1}
@@ -233,7 +234,7 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: SetFields 
           <ColourField
             state={state}
             bare
-            label="Colour of the line"
+            label={t("Colour of the line")}
             value={box.line.colour ?? "#ffffff"}
             onChange={(colour) => set({ "line.colour": colour })}
           />
@@ -242,7 +243,7 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: SetFields 
       <Checkbox
         size="xs"
         mt={8}
-        label="Shadow"
+        label={t("Shadow")}
         checked={!!box.shadow}
         onChange={(event) =>
           set({
@@ -255,7 +256,7 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: SetFields 
       {box.shadow && (
         <>
           <Dial
-            label="Distance"
+            label={t("Distance")}
             min={0}
             max={5}
             step={0.1}
@@ -265,7 +266,7 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: SetFields 
             onKeep={(distance, g) => set({ "shadow.distance_mm": distance }, g)}
           />
           <Dial
-            label="Softness"
+            label={t("Softness")}
             min={0}
             max={5}
             step={0.1}
@@ -275,7 +276,7 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: SetFields 
             onKeep={(blur, g) => set({ "shadow.blur_mm": blur }, g)}
           />
           <Dial
-            label="Opacity"
+            label={t("Opacity")}
             min={0}
             max={100}
             per={100}
@@ -288,11 +289,14 @@ function MorePart({ state, box, set }: { state: View; box: Text; set: SetFields 
       )}
       <div className={css.pair}>
         <Choice
-          label="Refers to"
+          label={t("Refers to")}
           value={box.photo_of ?? ""}
           data={[
-            { value: "", label: "the first photo" },
-            ...state.rows.map((row) => ({ value: row.opening, label: `the photo of ${row.number}` })),
+            { value: "", label: t("the first photo") },
+            ...state.rows.map((row) => ({
+              value: row.opening,
+              label: t("the photo of {number}", { number: row.number }),
+            })),
           ]}
           onChange={(photo_of) => set({ photo_of })}
         />

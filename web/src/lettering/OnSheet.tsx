@@ -6,6 +6,7 @@ import { apply } from "../geometry/placing";
 import type { Seen } from "../stage/Stage";
 import { brightness, seenColour } from "../ui/colour/colours";
 import { useFocusBack } from "../ui/useFocusBack";
+import { t } from "../words";
 import { useFace } from "./families";
 import css from "./lettering.module.css";
 import { type Run, shifted } from "./runs";
@@ -52,7 +53,7 @@ export function OnSheet({
     <textarea
       ref={area}
       className={css.onSheet}
-      aria-label={`Words of ${box.name || "this box"}, on the sheet`}
+      aria-label={t("Words of {name}, on the sheet", { name: box.name || t("this box") })}
       maxLength={5000}
       value={shown.text}
       style={{

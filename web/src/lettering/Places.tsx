@@ -1,4 +1,5 @@
 import { Checkbox, Select } from "@mantine/core";
+import { t } from "../words";
 import { useCountries, useLocales } from "./families";
 
 /** Whose holidays count, and how months and weekdays are called. */
@@ -26,15 +27,15 @@ export function Places({
   const regions = entry?.regions ?? [];
   return (
     <>
-      <LocaleField label="Language" locale={locale} onLocale={onLocale} />
+      <LocaleField label={t("Language")} locale={locale} onLocale={onLocale} />
       <Select
         size="xs"
-        label="Holidays"
+        label={t("Holidays")}
         searchable
         allowDeselect={false}
         value={country}
         data={[
-          { value: "", label: "nowhere" },
+          { value: "", label: t("nowhere") },
           ...(countries.data ?? []).map((one) => ({ value: one.id, label: `${one.name} (${one.id})` })),
         ]}
         onChange={(next) => next !== null && next !== country && onCountry(next)}
@@ -42,12 +43,12 @@ export function Places({
       {regions.length > 0 && (
         <Select
           size="xs"
-          label="Region"
+          label={t("Region")}
           searchable
           allowDeselect={false}
           value={region}
           data={[
-            { value: "", label: "the whole country" },
+            { value: "", label: t("the whole country") },
             ...regions.map(({ id, name }) => ({ value: id, label: name })),
           ]}
           onChange={(next) => next !== null && next !== region && onRegion(next)}
@@ -55,7 +56,7 @@ export function Places({
       )}
       {entry?.has_more_holidays && (
         <Checkbox
-          label="Include widely kept days"
+          label={t("Include widely kept days")}
           checked={more_holidays}
           onChange={(event) => onMore(event.currentTarget.checked)}
         />

@@ -4,6 +4,7 @@ import type { Text, TextStyle } from "../api/client";
 import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
+import { t } from "../words";
 import css from "./lettering.module.css";
 
 export type SetFields = (fields: Record<string, unknown>, gesture?: string) => void;
@@ -50,15 +51,15 @@ export function StylePart({
   };
   const departs = (text.own ?? []).length > 0;
   return (
-    <fieldset className={css.styles} aria-label="Style">
+    <fieldset className={css.styles} aria-label={t("Style")}>
       <Choice
-        label="Style"
+        label={t("Style")}
         value={text.style ?? ""}
         data={[
-          { value: "", label: "none" },
+          { value: "", label: t("none") },
           ...styles.map((style) => ({
             value: style,
-            label: style === text.style && departs ? `${style}, changed` : style,
+            label: style === text.style && departs ? t("{style}, changed", { style }) : style,
           })),
         ]}
         onChange={(style) =>
@@ -72,7 +73,7 @@ export function StylePart({
       <Popover opened={naming} onChange={setNaming} position="left-start" shadow="md" trapFocus>
         <Popover.Target>
           <Button size="compact-xs" variant="default" onClick={() => setNaming(!naming)}>
-            Save as style…
+            {t("Save as style…")}
           </Button>
         </Popover.Target>
         <Popover.Dropdown>
@@ -84,14 +85,14 @@ export function StylePart({
           >
             <TextInput
               size="xs"
-              label="Name of the style"
+              label={t("Name of the style")}
               maxLength={40}
               value={name}
               data-autofocus
               onChange={(event) => setName(event.currentTarget.value)}
             />
             <Button type="submit" size="compact-xs" mt={6} disabled={!typedName}>
-              Save
+              {t("Save")}
             </Button>
           </form>
         </Popover.Dropdown>
@@ -106,10 +107,10 @@ export function StylePart({
               change({ own: [] });
             }}
           >
-            Make {text.style} look so everywhere
+            {t("Make {style} look so everywhere", { style: text.style })}
           </Button>
           <Button size="compact-xs" variant="subtle" onClick={() => change({ own: [] })}>
-            Reset to style
+            {t("Reset to style")}
           </Button>
         </>
       )}
@@ -119,7 +120,7 @@ export function StylePart({
           variant="subtle"
           onClick={() => edit({ op: "set_style", name: text.style ?? "", style: null })}
         >
-          Delete style
+          {t("Delete style")}
         </Button>
       )}
     </fieldset>

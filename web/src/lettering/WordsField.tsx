@@ -7,6 +7,7 @@ import { useKept } from "../editing/kept";
 import type { View } from "../editing/view";
 import { ColourField } from "../ui/colour/ColourField";
 import { NumberField } from "../ui/NumberField";
+import { t } from "../words";
 import { FontChooser } from "./FontChooser";
 import { FIELDS } from "./fields";
 import css from "./lettering.module.css";
@@ -62,7 +63,7 @@ export function WordsField({
         id={id}
         ref={area}
         size="xs"
-        aria-label="Words"
+        aria-label={t("Words")}
         autosize
         minRows={2}
         maxRows={6}
@@ -80,11 +81,11 @@ export function WordsField({
         <Menu position="bottom-start" shadow="md">
           <Menu.Target>
             <Button size="compact-xs" variant="default">
-              Insert field…
+              {t("Insert field…")}
             </Button>
           </Menu.Target>
           <Menu.Dropdown className={css.menu}>
-            {[...FIELDS, ...fieldNames.map((name) => [name, "said of this order"] as const)].map(
+            {[...FIELDS, ...fieldNames.map((name) => [name, t("said of this order")] as const)].map(
               ([name, what]) => (
                 <Menu.Item
                   key={name}
@@ -127,24 +128,24 @@ function Marked({
   const slant = look.slant ?? box.slant ?? false;
   const styles = Object.keys(state.layout.styles ?? {}).sort();
   return (
-    <fieldset className={css.marked} aria-label="Selected text">
+    <fieldset className={css.marked} aria-label={t("Selected text")}>
       <small>
-        {count} {count === 1 ? "letter" : "letters"} marked
+        {count} {count === 1 ? t("letter") : t("letters")} {t("marked")}
       </small>
-      <Tooltip label="Bold">
+      <Tooltip label={t("Bold")}>
         <ActionIcon
           variant={bold ? "filled" : "default"}
-          aria-label="Bold"
+          aria-label={t("Bold")}
           aria-pressed={bold}
           onClick={() => onPut({ weight: bold ? 400 : 700 })}
         >
           <IconBold size={16} />
         </ActionIcon>
       </Tooltip>
-      <Tooltip label="Italic">
+      <Tooltip label={t("Italic")}>
         <ActionIcon
           variant={slant ? "filled" : "default"}
-          aria-label="Italic"
+          aria-label={t("Italic")}
           aria-pressed={slant}
           onClick={() => onPut({ slant: !slant })}
         >
@@ -154,7 +155,7 @@ function Marked({
       <div className={css.size}>
         <NumberField
           bare
-          label="Size of the marked words"
+          label={t("Size of the marked words")}
           unit="pt"
           min={1}
           max={1000}
@@ -174,19 +175,19 @@ function Marked({
         </Button>
       ))}
       <Button size="compact-xs" variant="subtle" onClick={() => onPut("plain")}>
-        As the box
+        {t("As the box")}
       </Button>
       <div className={css.wide}>
         <FontChooser
           state={state}
-          label="Font of the marked words"
+          label={t("Font of the marked words")}
           value={look.font ?? box.font ?? "Lato"}
           onChange={(font) => onPut({ font })}
         />
         <ColourField
           state={state}
           bare
-          label="Colour of the marked words"
+          label={t("Colour of the marked words")}
           value={look.colour ?? box.colour ?? "#222222"}
           onChange={(colour) => onPut({ colour })}
         />

@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answer, api, type Country, type FontFamily, type LocaleName } from "../api/client";
+import { t } from "../words";
 
 export const useFamilies = () =>
   useQuery({
@@ -29,7 +30,7 @@ const ONCE: Record<string, string> = { "EB Garamond Italic": "EB Garamond", "Lat
 export const familyOf = (font: string) => ONCE[font] ?? font;
 
 export const WEIGHTS: Record<number, string> = {
-  100: "thin", 200: "extra light", 300: "light", 400: "regular", 500: "medium", 600: "semi-bold", 700: "bold", 800: "extra bold",
+  100: "thin", 200: t("extra light"), 300: "light", 400: "regular", 500: "medium", 600: "semi-bold", 700: "bold", 800: t("extra bold"),
   900: "black",
 }; // biome-ignore format: a table
 

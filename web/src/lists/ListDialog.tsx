@@ -8,19 +8,19 @@ import { Answer } from "../ui/Answer";
 import { ChooseFile } from "../ui/ChooseFile";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
-import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { useLatest } from "../ui/useLatest";
+import { t, tn } from "../words";
 import css from "./lists.module.css";
 
 const keyOf = (meaning: Meaning) =>
   [meaning.kind, meaning.sheet, meaning.layer, meaning.field].filter(Boolean).join(" ");
 const NOTHING = "nothing";
 const STATES: Record<string, string> = {
-  new: "a new edition",
-  changed: "changes its edition",
-  same: "as it is",
-  failed: "left out",
+  new: t("a new edition"),
+  changed: t("changes its edition"),
+  same: t("as it is"),
+  failed: t("left out"),
 };
 
 /** Editions from a list of customers: each column says what it means, each row what becomes of it, before anything is kept. */
@@ -79,25 +79,27 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
     );
   };
   return (
-    <Dialog onClose={onClose} title="Editions from a list" size={1080}>
+    <Dialog onClose={onClose} title={t("Editions from a list")} size={1080}>
       <Group gap={12}>
         <ChooseFile onFile={bring} accept=".csv,.txt,.tsv,.xlsx">
           {(props) => (
             <Button {...props} variant={read ? "default" : "filled"} size="xs">
-              {read ? "Another list…" : "Choose a list…"}
+              {read ? t("Another list…") : t("Choose a list…")}
             </Button>
           )}
         </ChooseFile>
         <p className={css.note}>
           {read
-            ? `${called}: ${plural(read.table.rows.length, "row")}.`
-            : "A CSV or XLSX whose first row names its columns, then a row for each customer. Photos are named by their files in the pile."}
+            ? `${called}: ${tn(read.table.rows.length, "{n} row", "{n} rows")}.`
+            : t(
+                "A CSV or XLSX whose first row names its columns, then a row for each customer. Photos are named by their files in the pile.",
+              )}
         </p>
       </Group>
       {read && (
         <>
           <div className={css.scroll}>
-            <table className={css.table} aria-label="The list">
+            <table className={css.table} aria-label={t("The list")}>
               <thead>
                 <tr>
                   {read.table.columns.map((column, n) => (
@@ -106,11 +108,11 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
                       <span>{column}</span>
                       <Select
                         size="xs"
-                        aria-label={`Meaning of ${column}`}
+                        aria-label={t("Meaning of {column}", { column })}
                         allowDeselect={false}
                         value={keyOf(meanings[n] ?? ({ kind: NOTHING } as Meaning))}
                         data={[
-                          { value: NOTHING, label: "not used" },
+                          { value: NOTHING, label: t("not used") },
                           ...read.says.map((one) => ({ value: keyOf(one.meaning), label: one.name })),
                         ]}
                         onChange={(value) => choose(n, value)}
@@ -118,7 +120,7 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
                       />
                     </th>
                   ))}
-                  <th>Result</th>
+                  <th>{t("Result")}</th>
                 </tr>
               </thead>
               <tbody>
@@ -142,7 +144,7 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
                             <Mark status={done.state === "failed" ? "stop" : "order"} size={10} />{" "}
                             {done.wrong?.length ? done.wrong.join(" ") : STATES[done.state]}
                             {done.state !== "failed" && done.key && (
-                              <span className={css.key} title="By this the row is recognised next time.">
+                              <span className={css.key} title={t("By this the row is recognised next time.")}>
                                 {done.key}
                               </span>
                             )}
@@ -159,14 +161,14 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
             said={
               <p className={css.note} role="status">
                 {!named
-                  ? "Say which column names who each row is for."
+                  ? t("Say which column names who each row is for.")
                   : tried.error
                     ? tried.error.message
                     : [
-                        fresh && plural(fresh, "new edition"),
-                        changed && `${changed} changed`,
-                        same && `${same} as they are`,
-                        failed && `${plural(failed, "row")} left out`,
+                        fresh && tn(fresh, "{n} new edition", "{n} new editions"),
+                        changed && t("{changed} changed", { changed }),
+                        same && t("{same} as they are", { same }),
+                        failed && tn(failed, "{n} row left out", "{n} rows left out"),
                       ]
                         .filter(Boolean)
                         .join(", ")}
@@ -174,7 +176,7 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
             }
           >
             <Button variant="default" onClick={onClose}>
-              Cancel
+              {t("Cancel")}
             </Button>
             <Button
               disabled={!rows || fresh + changed === 0 || tried.isPlaceholderData}
@@ -183,7 +185,9 @@ export function ListDialog({ state, onClose }: { state: View; onClose: () => voi
                 onClose();
               }}
             >
-              {fresh ? `Make ${plural(fresh, "edition")}` : `Change ${plural(changed, "edition")}`}
+              {fresh
+                ? tn(fresh, "Make {n} edition", "Make {n} editions")
+                : tn(changed, "Change {n} edition", "Change {n} editions")}
             </Button>
           </Answer>
         </>

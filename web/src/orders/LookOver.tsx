@@ -5,9 +5,9 @@ import { useLabs } from "../api/queries";
 import { ChooseFile } from "../ui/ChooseFile";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
-import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { useLatest } from "../ui/useLatest";
+import { t, tn } from "../words";
 import css from "./orders.module.css";
 
 /** A print file of anybody's read back: what is against the standard it names, and against a lab sheet. */
@@ -32,15 +32,15 @@ export function LookOver({ lab: first = "", onClose }: { lab?: string; onClose: 
     setBusy(false);
   };
   return (
-    <Dialog onClose={onClose} title="Check a print file" size="lg" centered>
+    <Dialog onClose={onClose} title={t("Check a print file")} size="lg" centered>
       <div className={css.form}>
         <Select
           size="xs"
-          label="Lab sheet"
+          label={t("Lab sheet")}
           allowDeselect={false}
           value={lab}
           data={[
-            { value: "", label: "the standard that it names, alone" },
+            { value: "", label: t("the standard that it names, alone") },
             ...(labs.data ?? []).map((sheet) => ({ value: sheet.id, label: `${sheet.name}, ${sheet.lab}` })),
           ]}
           onChange={(value) => look(file, value ?? "")}
@@ -48,28 +48,38 @@ export function LookOver({ lab: first = "", onClose }: { lab?: string; onClose: 
         <ChooseFile onFile={(chosen) => look(chosen, lab)} accept=".pdf,.jpg,.jpeg,.tif,.tiff,.png">
           {(props) => (
             <Button {...props} size="xs" variant="default" loading={busy}>
-              {file ? "Another file…" : "Choose a PDF, JPEG, TIFF or PNG…"}
+              {file ? t("Another file…") : t("Choose a PDF, JPEG, TIFF or PNG…")}
             </Button>
           )}
         </ChooseFile>
         {report && (
-          <section aria-label="Findings" className={css.report}>
+          <section aria-label={t("Findings")} className={css.report}>
             <p className="num">
               <strong>{report.file}</strong>
               {report.pages
-                ? `: ${report.standard || report.kind.toUpperCase()}, ${plural(report.pages, "page")}; structurally checked against ${report.checked?.join(" and ") || "itself"}.`
-                : " could not be checked."}
+                ? `: ${tn(
+                    report.pages,
+                    "{standard}, {n} page; structurally checked against {checked}.",
+                    "{standard}, {n} pages; structurally checked against {checked}.",
+                    {
+                      standard: report.standard || report.kind.toUpperCase(),
+                      checked: report.checked?.join(", ") || t("itself"),
+                    },
+                  )}`
+                : ` ${t("could not be checked.")}`}
             </p>
             {report.defects?.length === 0 && (
               <p>
-                <Mark status="order" /> Nothing was found.
+                <Mark status="order" /> {t("Nothing was found.")}
               </p>
             )}
             <ul className={css.reasons}>
               {report.defects?.map((defect) => (
                 <li key={`${defect.rule} ${defect.page} ${defect.sentence}`}>
                   <Mark status={defect.severity} size={10} />{" "}
-                  {(defect.page ?? 0) > 0 && (report.pages ?? 0) > 1 && `Page ${defect.page}: `}
+                  {(defect.page ?? 0) > 0 &&
+                    (report.pages ?? 0) > 1 &&
+                    `${t("Page {page}", { page: defect.page })}: `}
                   {defect.sentence}
                 </li>
               ))}

@@ -3,10 +3,11 @@ import { useState } from "react";
 import { Link } from "wouter";
 import { coverPicture, type OrderState } from "../api/client";
 import { jobAddress } from "../editing/addresses";
-import { money, plural } from "../ui/format";
+import { money } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { PictureWhenSeen } from "../ui/PictureWhenSeen";
 import { when } from "../ui/when";
+import { t, tn } from "../words";
 import css from "./orders.module.css";
 import { markOf, mayCancel, SAID } from "./states";
 import { useOrdering } from "./useOrders";
@@ -17,12 +18,20 @@ const copiesOf = (order: OrderState) => order.lines.reduce((sum, line) => sum + 
 function what(order: OrderState) {
   const [first] = order.lines;
   return [
-    `${plural(copiesOf(order), "copy").replace("copys", "copies")}${order.lines.length > 1 ? ` in ${order.lines.length} lines` : ""}`,
-    first?.paper && `on ${first.paper}`,
+    order.lines.length > 1
+      ? tn(copiesOf(order), "{n} copy in {lines} lines", "{n} copies in {lines} lines", {
+          lines: order.lines.length,
+        })
+      : tn(copiesOf(order), "{n} copy", "{n} copies"),
+    first?.paper && t("on {paper}", { paper: first.paper }),
     first?.finish,
-    first?.cover && `cover ${first.cover}`,
+    first?.cover && t("cover {cover}", { cover: first.cover }),
     order.lines.some((line) => line.to) &&
-      `${plural(order.lines.filter((line) => line.to).length, "line")} to an address of its own`,
+      tn(
+        order.lines.filter((line) => line.to).length,
+        "{n} line to an address of its own",
+        "{n} lines to an address of its own",
+      ),
   ]
     .filter(Boolean)
     .join(", ");
@@ -56,7 +65,7 @@ function Reasons({ order }: { order: OrderState }) {
                   panel: "findings",
                 })}
               >
-                {[reason.line, reason.page].filter(Boolean).join(", ") || "The order"}
+                {[reason.line, reason.page].filter(Boolean).join(", ") || t("The order")}
               </Link>
               : {reason.reason}
             </li>
@@ -70,7 +79,11 @@ function Reasons({ order }: { order: OrderState }) {
 /** An order in dispatch, beside its files. */
 export function OneOrder({ order }: { order: OrderState }) {
   return (
-    <article className={css.order} aria-label={`Order ${order.reference}`} data-state={order.state}>
+    <article
+      className={css.order}
+      aria-label={t("Order {reference}", { reference: order.reference })}
+      data-state={order.state}
+    >
       <p className="num">
         <Standing order={order} />{" "}
         <span>
@@ -87,7 +100,11 @@ export function OneOrder({ order }: { order: OrderState }) {
 /** An order in the table: picture, whose, what, how it stands, when, price, what can be done. */
 export function OrderRow({ order }: { order: OrderState }) {
   return (
-    <article className={css.row} aria-label={`Order ${order.reference}`} data-state={order.state}>
+    <article
+      className={css.row}
+      aria-label={t("Order {reference}", { reference: order.reference })}
+      data-state={order.state}
+    >
       <span className={css.picture}>
         {order.picture && (
           <PictureWhenSeen src={coverPicture({ id: order.job, picture: order.picture }, 120)} alt="" />
@@ -106,8 +123,8 @@ export function OrderRow({ order }: { order: OrderState }) {
       </span>
       <span>
         {what(order)}
-        {order.again_of && <small>a reorder</small>}
-        {order.changed_since && <small>The job was changed since: these are the files of then.</small>}
+        {order.again_of && <small>{t("a reorder")}</small>}
+        {order.changed_since && <small>{t("The job was changed since: these are the files of then.")}</small>}
       </span>
       <time dateTime={order.made} className="num">
         {when(order.made)}
@@ -138,7 +155,7 @@ function Actions({ order }: { order: OrderState }) {
           loading={send.isPending}
           onClick={() => send.mutate(order.id)}
         >
-          Send again
+          {t("Send again")}
         </Button>
       )}
       {!["sending", "unsent", "refused", "open", "unread"].includes(order.state) && (
@@ -150,7 +167,7 @@ function Actions({ order }: { order: OrderState }) {
             again.mutate({ id: order.id, token }, { onSuccess: () => setToken(crypto.randomUUID()) })
           }
         >
-          Reorder
+          {t("Reorder")}
         </Button>
       )}
       {mayCancel(order.state) &&
@@ -161,15 +178,15 @@ function Actions({ order }: { order: OrderState }) {
               loading={cancel.isPending}
               onClick={() => cancel.mutate(order.id, { onSettled: () => setAsking(false) })}
             >
-              Cancel this order
+              {t("Cancel this order")}
             </Button>
             <Button size="compact-xs" variant="subtle" onClick={() => setAsking(false)}>
-              Keep order
+              {t("Keep order")}
             </Button>
           </>
         ) : (
           <Button size="compact-xs" variant="subtle" onClick={() => setAsking(true)}>
-            Cancel order…
+            {t("Cancel order…")}
           </Button>
         ))}
     </div>

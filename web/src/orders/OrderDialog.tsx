@@ -5,6 +5,7 @@ import type { View } from "../editing/view";
 import { Answer } from "../ui/Answer";
 import { Dialog } from "../ui/Dialog";
 import { NumberField } from "../ui/NumberField";
+import { t } from "../words";
 import { COUNTRIES, HERE } from "./countries";
 import { OrderSummary } from "./OrderSummary";
 import type { To, Written } from "./order";
@@ -16,11 +17,11 @@ for (const key of Object.keys(localStorage))
   if (key.startsWith("sutaru where to")) localStorage.removeItem(key);
 
 const EMPTY: To = { name: "", street: "", postcode: "", place: "", country: HERE };
-const FIELDS = { name: "Name", street: "Street", postcode: "Postcode", place: "Town" } as const;
+const FIELDS = { name: t("Name"), street: t("Street"), postcode: t("Postcode"), place: t("Town") } as const;
 
 /** What an address still lacks. */
 const lacking = (to: To) =>
-  [...Object.entries(FIELDS), ["country", "Country"] as const]
+  [...Object.entries(FIELDS), ["country", t("Country")] as const]
     .filter(([field]) => !to[field as keyof To].trim())
     .map(([, label]) => label.toLowerCase());
 
@@ -65,7 +66,7 @@ export function OrderDialog({
   }; // biome-ignore format: one order
   if (looking)
     return (
-      <Dialog onClose={() => setLooking(false)} title="Check the order" centered>
+      <Dialog onClose={() => setLooking(false)} title={t("Check the order")} centered>
         <OrderSummary
           order={request}
           files={files}
@@ -77,7 +78,7 @@ export function OrderDialog({
       </Dialog>
     );
   return (
-    <Dialog onClose={onClose} title="Order from the lab" centered>
+    <Dialog onClose={onClose} title={t("Order from the lab")} centered>
       <form
         className={css.form}
         onSubmit={(event) => {
@@ -87,7 +88,9 @@ export function OrderDialog({
       >
         {lab.data && !lab.data.reachable && (
           <p role="alert" className={css.note}>
-            {lab.data.message} The order is saved as not sent. Send it when the lab is back.
+            {t("{message} The order is saved as not sent. Send it when the lab is back.", {
+              message: lab.data.message,
+            })}
           </p>
         )}
         <AddressFields to={to} onChange={(more) => setTyped({ ...typed, ...more })} />
@@ -95,7 +98,7 @@ export function OrderDialog({
         <Group grow align="end">
           <Select
             size="xs"
-            label="Paper"
+            label={t("Paper")}
             allowDeselect={false}
             value={chosen}
             data={lab.data?.papers ?? []}
@@ -103,7 +106,7 @@ export function OrderDialog({
           />
           <Select
             size="xs"
-            label="Finish"
+            label={t("Finish")}
             allowDeselect={false}
             value={finish || "none"}
             data={["none", ...(lab.data?.finishes ?? [])]}
@@ -112,17 +115,17 @@ export function OrderDialog({
           {state.job.book && (
             <Select
               size="xs"
-              label="Cover"
+              label={t("Cover")}
               allowDeselect={false}
               value={cover || "as the book says"}
-              data={["as the book says", ...(lab.data?.covers ?? [])]}
+              data={[t("as the book says"), ...(lab.data?.covers ?? [])]}
               onChange={(value) => setCover(value && value !== "as the book says" ? value : "")}
             />
           )}
         </Group>
         <Group grow align="end">
           <NumberField
-            label={lines.length > 1 ? "Copies of each (0 = its own)" : "Copies"}
+            label={lines.length > 1 ? t("Copies of each (0 = its own)") : t("Copies")}
             min={lines.length > 1 ? 0 : 1}
             max={100000}
             value={copies || (lines.length > 1 ? 0 : (files[0]?.copies ?? 1))}
@@ -130,7 +133,7 @@ export function OrderDialog({
           />
           <TextInput
             size="xs"
-            label="Needed by"
+            label={t("Needed by")}
             maxLength={200}
             value={wish}
             onChange={(event) => setWish(event.currentTarget.value)}
@@ -138,17 +141,19 @@ export function OrderDialog({
         </Group>
         <Textarea
           size="xs"
-          label="Note to the lab"
+          label={t("Note to the lab")}
           maxLength={1000}
           autosize
           minRows={1}
           value={note}
           onChange={(event) => setNote(event.currentTarget.value)}
         />
-        {missing.length > 0 && <p className={css.note}>Still missing: {missing.join(", ")}.</p>}
+        {missing.length > 0 && (
+          <p className={css.note}>{t("Still missing: {missing}.", { missing: missing.join(", ") })}</p>
+        )}
         <Answer>
           <Button type="submit" disabled={missing.length > 0}>
-            Check order
+            {t("Check order")}
           </Button>
         </Answer>
       </form>
@@ -190,8 +195,8 @@ function AddressFields({
         {field("place")}
         <Select
           size="xs"
-          label="Country"
-          aria-label={of ? `${of}: Country` : undefined}
+          label={t("Country")}
+          aria-label={of ? t("{of}: Country", { of }) : undefined}
           searchable
           allowDeselect={false}
           value={to.country || null}
@@ -218,7 +223,7 @@ function Apart({
     <>
       {Object.entries(apart).map(([line, to]) => (
         <fieldset key={line} className={css.apart}>
-          <legend>Ship {line} to</legend>
+          <legend>{t("Ship {line} to", { line })}</legend>
           <AddressFields
             of={line}
             to={to}
@@ -231,15 +236,15 @@ function Apart({
               onChange(Object.fromEntries(Object.entries(apart).filter(([key]) => key !== line)))
             }
           >
-            Ship with the rest
+            {t("Ship with the rest")}
           </Button>
         </fieldset>
       ))}
       {rest.length > 1 && (
         <Select
           size="xs"
-          label="Ship to another address"
-          placeholder="None"
+          label={t("Ship to another address")}
+          placeholder={t("None")}
           searchable
           value={null}
           data={rest}

@@ -1,7 +1,8 @@
 import { Button } from "@mantine/core";
 import type { LabSays, NewOrder } from "../api/client";
 import { Answer } from "../ui/Answer";
-import { money, plural } from "../ui/format";
+import { money } from "../ui/format";
+import { t, tn } from "../words";
 import { nameOf } from "./countries";
 import type { To, Written } from "./order";
 import css from "./orders.module.css";
@@ -32,11 +33,11 @@ export function OrderSummary({
         const filesHere = files.filter((file) => (file.edition ?? "") === line);
         const copies = filesHere[0] ? copiesOf(filesHere[0]) : 1;
         return (
-          <section key={line} className={css.line} aria-label={line || "Files"}>
+          <section key={line} className={css.line} aria-label={line || t("Files")}>
             <h3>
-              {line || "Files"}{" "}
+              {line || t("Files")}{" "}
               <span className="num">
-                {plural(filesHere.length, "file")}, {copies === 1 ? "1 copy" : `${copies} copies`}
+                {tn(filesHere.length, "{n} file", "{n} files")}, {tn(copies, "{n} copy", "{n} copies")}
               </span>
             </h3>
             <ul className={css.files}>
@@ -44,55 +45,59 @@ export function OrderSummary({
                 <li key={file.file}>{file.file}</li>
               ))}
             </ul>
-            {order.each_to?.[line] && <Address to={order.each_to[line] as To} label="Ship to" />}
+            {order.each_to?.[line] && <Address to={order.each_to[line] as To} label={t("Ship to")} />}
           </section>
         );
       })}
       <dl className={css.facts}>
-        <dt>{lines.length > 1 ? "Ship the rest to" : "Ship to"}</dt>
+        <dt>{lines.length > 1 ? t("Ship the rest to") : t("Ship to")}</dt>
         <dd>
           <Address to={order.to as To} />
         </dd>
-        <dt>Paper</dt>
+        <dt>{t("Paper")}</dt>
         <dd>
           {[order.paper, order.finish, order.cover && `cover ${order.cover}`].filter(Boolean).join(", ")}
         </dd>
         {order.wish && (
           <>
-            <dt>Needed by</dt>
+            <dt>{t("Needed by")}</dt>
             <dd>{order.wish}</dd>
           </>
         )}
         {order.note && (
           <>
-            <dt>Note</dt>
+            <dt>{t("Note")}</dt>
             <dd>{order.note}</dd>
           </>
         )}
-        <dt>Price</dt>
+        <dt>{t("Price")}</dt>
         <dd className="num">
           {prices
-            ? `about ${money((prices.order ?? 0) + (prices.page ?? 0) * pages, prices.currency ?? "")} at the lab's prices`
-            : "not known until the lab answers"}
+            ? t("about {number} at the lab's prices", {
+                number: money((prices.order ?? 0) + (prices.page ?? 0) * pages, prices.currency ?? ""),
+              })
+            : t("not known until the lab answers")}
         </dd>
         {lab?.reachable && lab.turnaround && (
           <>
-            <dt>Ready in</dt>
+            <dt>{t("Ready in")}</dt>
             <dd>{lab.turnaround}</dd>
           </>
         )}
       </dl>
       {lab && !lab.reachable && (
         <p role="alert" className={css.note}>
-          {lab.message} The order is saved as not sent. Send it when the lab is back.
+          {t("{message} The order is saved as not sent. Send it when the lab is back.", {
+            message: lab.message,
+          })}
         </p>
       )}
       <Answer>
         <Button variant="default" onClick={onBack}>
-          Back
+          {t("Back")}
         </Button>
         <Button loading={sending} onClick={onSend} data-autofocus>
-          Send order
+          {t("Send order")}
         </Button>
       </Answer>
     </div>

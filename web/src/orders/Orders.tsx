@@ -4,16 +4,17 @@ import { useState } from "react";
 import { Link } from "wouter";
 import type { OrderState } from "../api/client";
 import { when } from "../ui/when";
+import { t } from "../words";
 import { LookOver } from "./LookOver";
 import { OrderRow } from "./OneOrder";
 import css from "./orders.module.css";
 import { useLab, useOrders } from "./useOrders";
 
 const SHOWN = [
-  { value: "all", label: "all" },
-  { value: "wants", label: "needs action" },
-  { value: "lab", label: "at the lab" },
-  { value: "sent", label: "sent to the customer" },
+  { value: "all", label: t("all") },
+  { value: "wants", label: t("needs action") },
+  { value: "lab", label: t("at the lab") },
+  { value: "sent", label: t("sent to the customer") },
 ];
 
 const wants = (order: OrderState) => ["refused", "unsent", "unread"].includes(order.state);
@@ -21,9 +22,9 @@ const isDone = (order: OrderState) => ["sent", "cancelled"].includes(order.state
 
 /** By what is to be done with them. */
 const GROUPS = [
-  { label: "Needs action", has: wants },
-  { label: "At the lab", has: (order: OrderState) => !wants(order) && !isDone(order) },
-  { label: "Done", has: isDone },
+  { label: t("Needs action"), has: wants },
+  { label: t("At the lab"), has: (order: OrderState) => !wants(order) && !isDone(order) },
+  { label: t("Done"), has: isDone },
 ];
 
 type Sort = "made" | "job_name" | "customer" | "price";
@@ -35,12 +36,12 @@ const ORDER: Record<Sort, (one: OrderState, other: OrderState) => number> = {
 };
 const COLUMNS: { name?: Sort; label: string }[] = [
   { label: "" },
-  { name: "job_name", label: "Job" },
-  { name: "customer", label: "Customer" },
-  { label: "State" },
-  { label: "What" },
-  { name: "made", label: "Ordered" },
-  { name: "price", label: "Price" },
+  { name: "job_name", label: t("Job") },
+  { name: "customer", label: t("Customer") },
+  { label: t("State") },
+  { label: t("What") },
+  { name: "made", label: t("Ordered") },
+  { name: "price", label: t("Price") },
   { label: " " },
 ];
 
@@ -52,7 +53,7 @@ export function Orders() {
   const [looking, setLooking] = useState(false);
   const [typed, setTyped] = useState("");
   const [sort, setSort] = useState<Sort>("made");
-  useDocumentTitle("Orders, Sutaru");
+  useDocumentTitle(t("Orders, Sutaru"));
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const seen = (orders.data ?? []).filter((order) => {
     const text = [order.job_name, order.reference, order.to.name, order.to.place, when(order.made)]
@@ -69,28 +70,30 @@ export function Orders() {
   return (
     <main className={css.orders}>
       <header className={css.head}>
-        <Link href="/">Shelf</Link>
-        <h1>Orders</h1>
+        <Link href="/">{t("Shelf")}</Link>
+        <h1>{t("Orders")}</h1>
         <span className={css.note}>
           {lab.data &&
-            (lab.data.reachable ? `The lab answers at ${lab.data.address}.` : (lab.data.message ?? ""))}
+            (lab.data.reachable
+              ? t("The lab answers at {address}.", { address: lab.data.address })
+              : (lab.data.message ?? ""))}
         </span>
         <TextInput
           ml="auto"
           w={220}
           size="xs"
-          aria-label="Find an order"
-          placeholder="Job, number, customer, date"
+          aria-label={t("Find an order")}
+          placeholder={t("Job, number, customer, date")}
           value={typed}
           onChange={(event) => setTyped(event.currentTarget.value)}
         />
         <Button size="xs" variant="default" onClick={() => setLooking(true)}>
-          Check a print file…
+          {t("Check a print file…")}
         </Button>
         {looking && <LookOver onClose={() => setLooking(false)} />}
         <Select
           size="xs"
-          aria-label="Which orders"
+          aria-label={t("Which orders")}
           allowDeselect={false}
           value={shown}
           data={SHOWN}
@@ -100,8 +103,8 @@ export function Orders() {
       {orders.data && seen.length === 0 && (
         <p className={css.note}>
           {orders.data.length
-            ? "No orders here."
-            : "No orders yet. Order an export in dispatch, next to its files."}
+            ? t("No orders here.")
+            : t("No orders yet. Order an export in dispatch, next to its files.")}
         </p>
       )}
       {seen.length > 0 && (
@@ -112,7 +115,7 @@ export function Orders() {
                 key={label}
                 type="button"
                 aria-pressed={sort === name}
-                aria-label={`Sort by ${label.toLowerCase()}`}
+                aria-label={t("Sort by {label}", { label: label.toLowerCase() })}
                 onClick={() => setSort(name)}
               >
                 {label}

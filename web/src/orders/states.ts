@@ -1,19 +1,20 @@
 /** How an order stands, in words, and by its mark. */
 import type { OrderState } from "../api/client";
+import { t } from "../words";
 
 export const SAID: Record<string, string> = {
-  sending: "on its way to the lab",
-  unsent: "not sent",
-  refused: "refused by the lab",
-  received: "received by the lab",
+  sending: t("on its way to the lab"),
+  unsent: t("not sent"),
+  refused: t("refused by the lab"),
+  received: t("received by the lab"),
   checked: "checked",
   printing: "printing",
   cut: "cut",
   packed: "packed",
-  sent: "sent to the customer",
+  sent: t("sent to the customer"),
   cancelled: "cancelled",
-  open: "begun at the lab, not submitted",
-  unread: "could not be read by the lab",
+  open: t("begun at the lab, not submitted"),
+  unread: t("could not be read by the lab"),
 };
 
 /** States in which an order can still be cancelled. */

@@ -5,6 +5,7 @@ import { useOrnaments, useThemes } from "../api/queries";
 import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { Choice } from "../ui/Choice";
+import { t } from "../words";
 import { PIECE } from "../workshop/OrnamentShelf";
 import css from "./plan.module.css";
 
@@ -34,14 +35,14 @@ export function Grounds({
   };
   const kinds = [...new Set((pieces.data ?? []).map((piece: OrnamentPiece) => piece.kind))];
   return (
-    <div className={css.grounds} role="toolbar" aria-label="Backgrounds and ornaments">
+    <div className={css.grounds} role="toolbar" aria-label={t("Backgrounds and ornaments")}>
       {grounds.map((ground, n) => (
         <button
           key={`${theme.id} ${JSON.stringify(ground)}`}
           type="button"
           draggable
           aria-pressed={n === chosen}
-          aria-label={`Ground ${n + 1}`}
+          aria-label={t("Ground {number}", { number: n + 1 })}
           onClick={() => setChosen(n)}
           onDragStart={(event) => {
             event.dataTransfer.setData(GROUND, JSON.stringify(ground));
@@ -52,12 +53,12 @@ export function Grounds({
         </button>
       ))}
       <Button size="compact-sm" variant="default" disabled={!selected.length} onClick={() => lay(selected)}>
-        Under those selected
+        {t("Under those selected")}
       </Button>
       <Button size="compact-sm" variant="default" onClick={() => lay(null)}>
-        Under all
+        {t("Under all")}
       </Button>
-      <Choice bare label="Kind of ornament" value={kind} data={kinds} onChange={setKind} />
+      <Choice bare label={t("Kind of ornament")} value={kind} data={kinds} onChange={setKind} />
       {(pieces.data ?? [])
         .filter((piece) => piece.kind === kind)
         .map((piece) => (
@@ -65,8 +66,10 @@ export function Grounds({
             key={piece.asset}
             type="button"
             draggable
-            aria-label={`Ornament ${piece.name}: add to the middle of the selected sheets`}
-            title={`${piece.name}: pull it onto a sheet, or click to add it to the selected ones`}
+            aria-label={t("Ornament {name}: add to the middle of the selected sheets", { name: piece.name })}
+            title={t("{name}: pull it onto a sheet, or click to add it to the selected ones", {
+              name: piece.name,
+            })}
             onClick={() => onPiece(JSON.stringify(piece))}
             onDragStart={(event) => {
               event.dataTransfer.setData(PIECE, JSON.stringify(piece));

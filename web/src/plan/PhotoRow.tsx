@@ -1,6 +1,7 @@
 import { thumb } from "../api/client";
 import { useNumbers } from "../editing/layouts";
 import type { View } from "../editing/view";
+import { t } from "../words";
 import css from "./plan.module.css";
 
 /** A photo that is carried from sheet to sheet. */
@@ -44,7 +45,11 @@ export function PhotoRow({
             type="button"
             draggable
             aria-pressed={mine}
-            aria-label={hand && !mine ? `Exchange with ${photo.name}` : `Take ${photo.name}`}
+            aria-label={
+              hand && !mine
+                ? t("Exchange with {name}", { name: photo.name })
+                : t("Take {name}", { name: photo.name })
+            }
             title={photo.name}
             onClick={(event) => {
               event.stopPropagation();

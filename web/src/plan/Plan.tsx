@@ -18,11 +18,11 @@ import { Remarks } from "../remarks/Remarks";
 import { Answer } from "../ui/Answer";
 import { actionsOf, useScreenActions } from "../ui/actions";
 import { Dialog } from "../ui/Dialog";
-import { plural } from "../ui/format";
 import { KeysHelp } from "../ui/KeysHelp";
 import { type Commands, isTyping, meant, obey } from "../ui/keys";
 import { openMenuAt } from "../ui/menuAt";
 import { Waiting } from "../ui/Waiting";
+import { t, tn } from "../words";
 import { sheetActions } from "./actions";
 import { type Chosen, chosenBy, numbersOf } from "./choosing";
 import { Grounds } from "./Grounds";
@@ -36,8 +36,8 @@ import { useDrops } from "./useDrops";
 import { usePlaced } from "./usePlaced";
 
 const HELP = [
-  ["On a sheet", PLAN_KEYS.filter(({ scope }) => scope === "sheet")],
-  ["Anywhere in the plan", PLAN_KEYS.filter(({ scope }) => scope === "plan")],
+  [t("On a sheet"), PLAN_KEYS.filter(({ scope }) => scope === "sheet")],
+  [t("Anywhere in the plan"), PLAN_KEYS.filter(({ scope }) => scope === "plan")],
 ] as const;
 
 /** The whole job at a glance: its sheets in order, what lies on them and what was found; moved, copied, swapped, taken away. */
@@ -66,7 +66,7 @@ function Loaded({ state }: { state: View }) {
   const filled = counts.reduce((sum, one) => sum + (one?.[1] ?? 0), 0);
   const places = counts.reduce((sum, one) => sum + (one?.[0] ?? 0), 0);
   const uncounted = counts.filter((one) => !one).length;
-  useDocumentTitle(`Flat plan: ${state.job.name}, Sutaru`);
+  useDocumentTitle(t("Flat plan: {name}, Sutaru", { name: state.job.name }));
 
   const focus = (id: string | undefined) =>
     requestAnimationFrame(() =>
@@ -121,9 +121,9 @@ function Loaded({ state }: { state: View }) {
       ["plan"],
       commands,
     ),
-    { label: "Back to the bench", run: () => go(jobAddress(state.id, { edition: editionIn(state) })) },
+    { label: t("Back to the bench"), run: () => go(jobAddress(state.id, { edition: editionIn(state) })) },
     {
-      label: "Dispatch",
+      label: t("Dispatch"),
       run: () => go(jobAddress(state.id, { edition: editionIn(state) }, "dispatch")),
     },
   ]);
@@ -139,7 +139,7 @@ function Loaded({ state }: { state: View }) {
         <Checkbox
           ml="auto"
           size="xs"
-          label="Backgrounds and ornaments"
+          label={t("Backgrounds and ornaments")}
           checked={dressing}
           onChange={(event) => setDressing(event.currentTarget.checked)}
         />
@@ -147,7 +147,7 @@ function Loaded({ state }: { state: View }) {
       <Checkbox
         ml={state.job.book ? undefined : "auto"}
         size="xs"
-        label="Show photos"
+        label={t("Show photos")}
         checked={showing}
         onChange={(event) => {
           setShowing(event.currentTarget.checked);
@@ -155,7 +155,7 @@ function Loaded({ state }: { state: View }) {
         }}
       />
       <Button size="compact-sm" variant="default" aria-pressed={reading} onClick={() => setReading(!reading)}>
-        {waiting.length ? `Remarks: ${waiting.length} open` : "Remarks"}
+        {waiting.length ? t("Remarks: {waiting} open", { waiting: waiting.length }) : t("Remarks")}
       </Button>
       <KeysHelp tables={HELP} manual="the-flat-plan" />
     </>
@@ -171,10 +171,10 @@ function Loaded({ state }: { state: View }) {
     >
       <header className={bench.head}>
         <Link href="/" className={bench.back}>
-          Shelf
+          {t("Shelf")}
         </Link>
         <Link href={jobAddress(state.id, { edition: editionIn(state) })} className={bench.back}>
-          Back to the bench
+          {t("Back to the bench")}
         </Link>
         <div className={bench.title}>
           <div className={bench.named}>
@@ -183,20 +183,26 @@ function Loaded({ state }: { state: View }) {
           </div>
           <span className="num">
             {editionNamed(state)}
-            {plural(ids.length, "sheet")} · {filled} of {places} openings filled
-            {uncounted > 0 && `, ${plural(uncounted, "sheet")} still being counted`} ·{" "}
-            {plural(state.photos.length, "photo")} in the pile
+            {tn(
+              ids.length,
+              "{n} sheet · {filled} of {places} openings filled",
+              "{n} sheets · {filled} of {places} openings filled",
+              { filled, places },
+            )}
+            {uncounted > 0 &&
+              `, ${tn(uncounted, "{n} sheet still being counted", "{n} sheets still being counted")}`}
+            {` · ${tn(state.photos.length, "{n} photo in the pile", "{n} photos in the pile")}`}
           </span>
         </div>
         <Incoming state={state} />
         <UndoRedo state={state} />
-        <ChoosePhotos label="Bring photos in" onFiles={bring} />
+        <ChoosePhotos label={t("Bring photos in")} onFiles={bring} />
         <Button
           variant="filled"
           component={Link}
           href={jobAddress(state.id, { edition: editionIn(state) }, "dispatch")}
         >
-          Dispatch
+          {t("Dispatch")}
         </Button>
       </header>
       {state.job.book && (
@@ -218,12 +224,18 @@ function Loaded({ state }: { state: View }) {
       )}
       {hand && (
         <p className={css.inHand} role="status">
-          Moving {state.photo.get(hand.photo)?.name}: click another photo to exchange them
-          {state.job.book ? ", or a sheet's page to place it there" : ""}. Esc cancels.
+          {state.job.book
+            ? t(
+                "Moving {photo}: click another photo to exchange them, or a sheet's page to place it there. Esc cancels.",
+                { photo: state.photo.get(hand.photo)?.name },
+              )
+            : t("Moving {photo}: click another photo to exchange them. Esc cancels.", {
+                photo: state.photo.get(hand.photo)?.name,
+              })}
         </p>
       )}
       <div className={css.middle}>
-        <ol ref={grid} className={css.grid} aria-label="Sheets in order">
+        <ol ref={grid} className={css.grid} aria-label={t("Sheets in order")}>
           {state.sheets.map((sheet, index) => {
             const isSelected = selected.includes(sheet.id);
             return (
@@ -250,10 +262,14 @@ function Loaded({ state }: { state: View }) {
                   if (!isSelected) setChosen({ sheets: [sheet.id], last: sheet.id });
                   const some = isSelected ? selected : [sheet.id];
                   const removal = editsOf(some);
-                  openMenuAt(event, some.length > 1 ? plural(some.length, "sheet") : sheet.name, [
-                    { label: "Open on the bench", keys: "Enter", run: () => open(sheet.id) },
-                    ...sheetActions(removal, some.length, () => remove(removal)),
-                  ]);
+                  openMenuAt(
+                    event,
+                    some.length > 1 ? tn(some.length, "{n} sheet", "{n} sheets") : sheet.name,
+                    [
+                      { label: t("Open on the bench"), keys: "Enter", run: () => open(sheet.id) },
+                      ...sheetActions(removal, some.length, () => remove(removal)),
+                    ],
+                  );
                 }}
               >
                 {showing && (
@@ -277,8 +293,8 @@ function Loaded({ state }: { state: View }) {
           />
         </ol>
         {reading && (
-          <aside className={css.remarks} aria-label="Remarks">
-            <h2>The customer's remarks</h2>
+          <aside className={css.remarks} aria-label={t("Remarks")}>
+            <h2>{t("The customer's remarks")}</h2>
             <Remarks
               state={state}
               onGo={(id) => {
@@ -292,13 +308,13 @@ function Loaded({ state }: { state: View }) {
       {asking && (
         <Dialog
           onClose={() => setAsking(false)}
-          title={`Delete ${plural(selected.length, "sheet")}?`}
+          title={tn(selected.length, "Delete {n} sheet?", "Delete {n} sheets?")}
           centered
         >
-          <p className={css.hint}>Their photos stay in the pile. Undo brings the sheets back.</p>
+          <p className={css.hint}>{t("Their photos stay in the pile. Undo brings the sheets back.")}</p>
           <Answer>
             <Button variant="default" onClick={() => setAsking(false)}>
-              Cancel
+              {t("Cancel")}
             </Button>
             <Button
               data-autofocus
@@ -307,7 +323,7 @@ function Loaded({ state }: { state: View }) {
                 edits.remove();
               }}
             >
-              Delete
+              {t("Delete")}
             </Button>
           </Answer>
         </Dialog>

@@ -2,14 +2,16 @@ import type { MouseEvent, ReactNode } from "react";
 import { sheetPicture } from "../api/client";
 import { CARRIED } from "../editing/sheets";
 import type { View } from "../editing/view";
-import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
+import { t, tn } from "../words";
 import css from "./plan.module.css";
 import type { useDrops } from "./useDrops";
 
 /** What was found on a sheet, for its print. */
 const describeFound = (stops: number, looks: number) =>
-  [stops && plural(stops, "stop"), looks && plural(looks, "look")].filter(Boolean).join(", ");
+  [stops && tn(stops, "{n} stop", "{n} stops"), looks && tn(looks, "{n} look", "{n} looks")]
+    .filter(Boolean)
+    .join(", ");
 
 /** A sheet in the plan: its picture, its name and page numbers, how full it is, what was found, remarks on it. */
 export function PlanSheet({
@@ -86,7 +88,11 @@ export function PlanSheet({
             {number !== sheet.name.toLowerCase() && <small> {number}</small>}{" "}
           </span>
           <span data-missing={full < openings || undefined}>
-            {!mark?.counts ? "being counted " : openings ? `${full} of ${openings} ` : "no openings "}
+            {!mark?.counts
+              ? `${t("being counted")} `
+              : openings
+                ? `${t("{full} of {openings}", { full, openings })} `
+                : `${t("no openings")} `}
           </span>
           <span>
             <span className={css.printed}>{describeFound(stops, looks)} </span>

@@ -5,10 +5,10 @@ import { client } from "../api/queries";
 import { useLab } from "../orders/useOrders";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
-import { plural } from "../ui/format";
+import { t, tn } from "../words";
 import css from "./press.module.css";
 
-const HERE = { no: "Add", same: "Already added", other: "Update" };
+const HERE = { no: t("Add"), same: t("Already added"), other: t("Update") };
 
 /** What the lab publishes, and which of it is here; what is taken can be chosen for this job and others. */
 export function LabSheets({ onClose, onTaken }: { onClose: () => void; onTaken: (sheet: LabSheet) => void }) {
@@ -24,18 +24,26 @@ export function LabSheets({ onClose, onTaken }: { onClose: () => void; onTaken: 
     onError: complain,
   });
   return (
-    <Dialog onClose={onClose} title="Lab sheets from the lab" size="lg" centered>
+    <Dialog onClose={onClose} title={t("Lab sheets from the lab")} size="lg" centered>
       {lab.data && !lab.data.reachable && <p role="alert">{lab.data.message}</p>}
-      <ul className={css.published} aria-label="Lab sheets">
+      <ul className={css.published} aria-label={t("Lab sheets")}>
         {lab.data?.sheets?.map(({ sheet, here }) => (
           <li key={sheet.id}>
             <div>
               <strong>{sheet.name}</strong>
               <span className="num">
-                {sheet.lab}. {(sheet.format ?? "jpeg").toUpperCase()}, {sheet.ppi_target} ppi,{" "}
-                {plural(sheet.blanks?.length ?? 0, "format")}
-                {sheet.any_size === false && " and no other size"}
-                {sheet.bindery && ", binds books"}
+                {tn(
+                  sheet.blanks?.length ?? 0,
+                  "{lab}. {format}, {ppi_target} ppi, {n} format",
+                  "{lab}. {format}, {ppi_target} ppi, {n} formats",
+                  {
+                    lab: sheet.lab,
+                    format: (sheet.format ?? "jpeg").toUpperCase(),
+                    ppi_target: sheet.ppi_target,
+                  },
+                )}
+                {sheet.any_size === false && ` ${t("and no other size")}`}
+                {sheet.bindery && `, ${t("binds books")}`}
               </span>
               <span>{sheet.note}</span>
             </div>

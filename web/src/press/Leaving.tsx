@@ -8,6 +8,7 @@ import { ChooseFile } from "../ui/ChooseFile";
 import { NumberField } from "../ui/NumberField";
 import { useTyped } from "../ui/typed";
 import { underWay } from "../ui/underWay";
+import { t } from "../words";
 import { SIDES } from "./bleeds";
 import { usePresses, usePressOf } from "./ProofStrip";
 import css from "./press.module.css";
@@ -17,16 +18,16 @@ type Press = NonNullable<LabSheet["press"]>;
 type Rules = NonNullable<LabSheet["pdf"]>;
 
 const SHARPEN = [
-  { value: "none", label: "no sharpening" },
-  { value: "low", label: "low sharpening" },
-  { value: "standard", label: "sharpened" },
-  { value: "high", label: "high sharpening" },
+  { value: "none", label: t("no sharpening") },
+  { value: "low", label: t("low sharpening") },
+  { value: "standard", label: t("sharpened") },
+  { value: "high", label: t("high sharpening") },
 ];
 const INTENTS = [
-  { value: "relative", label: "relative colorimetric" },
-  { value: "perceptual", label: "perceptual" },
-  { value: "saturation", label: "saturation" },
-  { value: "absolute", label: "absolute colorimetric" },
+  { value: "relative", label: t("relative colorimetric") },
+  { value: "perceptual", label: t("perceptual") },
+  { value: "saturation", label: t("saturation") },
+  { value: "absolute", label: t("absolute colorimetric") },
 ];
 
 /** How this job's files leave: the lab sheet's wishes, to be altered for this job alone. */
@@ -58,23 +59,23 @@ export function Leaving({
     await underWay(async () => {
       const asset = await sent<AssetKept>("/api/assets", file);
       if (!asset.profile)
-        throw new Error("This is not an ICC profile. Choose a file that ends in .icc or .icm.");
+        throw new Error(t("This is not an ICC profile. Choose a file that ends in .icc or .icm."));
       alter({ press: { ...press, profile: asset.name } as Press });
     });
   };
   return (
     <details className={css.leaving}>
-      <summary>Output: {describeLab(lab, name)}</summary>
+      <summary>{t("Output: {lab}", { lab: describeLab(lab, name) })}</summary>
       <div className={css.parts}>
         <Group gap={8} wrap="nowrap" align="end">
           <Select
-            label="Press"
+            label={t("Press")}
             size="xs"
             flex={1}
             allowDeselect={false}
             value={press?.profile ?? ""}
             data={[
-              { value: "", label: "none: files stay RGB" },
+              { value: "", label: t("none: files stay RGB") },
               ...(presses.data ?? []).map((one) => ({ value: one.id, label: one.name })),
               ...profiles,
             ]}
@@ -89,7 +90,7 @@ export function Leaving({
           <ChooseFile onFile={bring} accept=".icc,.icm">
             {(props) => (
               <Button {...props} size="xs" variant="default">
-                Import profile…
+                {t("Import profile…")}
               </Button>
             )}
           </ChooseFile>
@@ -97,7 +98,7 @@ export function Leaving({
         {press && (
           <>
             <Select
-              label="Out-of-gamut colours"
+              label={t("Out-of-gamut colours")}
               size="xs"
               allowDeselect={false}
               value={press.intent ?? "relative"}
@@ -106,13 +107,13 @@ export function Leaving({
             />
             <Checkbox
               size="xs"
-              label="Black point compensation"
+              label={t("Black point compensation")}
               checked={press.black_point ?? true}
               onChange={(event) => set({ black_point: event.currentTarget.checked })}
             />
             <Checkbox
               size="xs"
-              label={inks ? "Convert to press inks" : "Convert to press colours"}
+              label={inks ? t("Convert to press inks") : t("Convert to press colours")}
               checked={press.convert ?? true}
               onChange={(event) => set({ convert: event.currentTarget.checked })}
             />
@@ -120,12 +121,12 @@ export function Leaving({
               <>
                 <Checkbox
                   size="xs"
-                  label="Black text in black ink only (PDF)"
+                  label={t("Black text in black ink only (PDF)")}
                   checked={press.black_words ?? true}
                   onChange={(event) => set({ black_words: event.currentTarget.checked })}
                 />
                 <NumberField
-                  label="Total ink limit, %"
+                  label={t("Total ink limit, %")}
                   min={100}
                   max={400}
                   value={press.ink_limit ?? 320}
@@ -137,7 +138,7 @@ export function Leaving({
         )}
         <Group grow align="end" preventGrowOverflow={false}>
           <Select
-            label="Photos"
+            label={t("Photos")}
             size="xs"
             allowDeselect={false}
             value={lab.sharpen ?? "none"}
@@ -145,7 +146,7 @@ export function Leaving({
             onChange={(value) => value && alter({ sharpen: value as LabSheet["sharpen"] })}
           />
           <Select
-            label="Paper"
+            label={t("Paper")}
             size="xs"
             allowDeselect={false}
             value={lab.surface ?? "glossy"}
@@ -153,7 +154,7 @@ export function Leaving({
             onChange={(value) => value && alter({ surface: value as LabSheet["surface"] })}
           />
           <Button size="xs" variant="default" onClick={() => setSharp(true)}>
-            Compare…
+            {t("Compare…")}
           </Button>
         </Group>
         {sharp && (
@@ -166,13 +167,13 @@ export function Leaving({
           />
         )}
         <Group gap={10}>
-          <span>Bleeds at</span>
+          <span>{t("Bleeds at")}</span>
           {SIDES.map((side) => (
             <Checkbox
               key={side}
               size="xs"
               label={side}
-              aria-label={`Bleeds at the ${side}`}
+              aria-label={t("Bleeds at the {side}", { side })}
               checked={(lab.bleeds ?? SIDES).includes(side)}
               onChange={(event) =>
                 alter({
@@ -186,53 +187,55 @@ export function Leaving({
         </Group>
         <Checkbox
           size="xs"
-          label="Add studio name to file metadata"
+          label={t("Add studio name to file metadata")}
           checked={lab.credit ?? false}
           onChange={(event) => alter({ credit: event.currentTarget.checked })}
         />
         <Checkbox
           size="xs"
-          label="16 bits per channel (TIFF)"
-          description="Keeps fine gradation; files are two to three times larger."
+          label={t("16 bits per channel (TIFF)")}
+          description={t("Keeps fine gradation; files are two to three times larger.")}
           checked={lab.tiff_bits === 16}
           onChange={(event) => alter({ tiff_bits: event.currentTarget.checked ? 16 : 8 })}
         />
         <Naming job={job} value={lab.naming ?? "{job}_{page}"} onKeep={(naming) => alter({ naming })} />
         <Checkbox
           size="xs"
-          label="PDF/X-4 (ISO 15930-7)"
+          label={t("PDF/X-4 (ISO 15930-7)")}
           disabled={!press}
-          description={press ? undefined : "It is made for a press: choose one."}
+          description={press ? undefined : t("It is made for a press: choose one.")}
           checked={pdf?.x4 ?? false}
           onChange={(event) => rule({ x4: event.currentTarget.checked })}
         />
         <Checkbox
           size="xs"
-          label="All pages in one PDF"
+          label={t("All pages in one PDF")}
           checked={pdf?.one_file ?? false}
           onChange={(event) => rule({ one_file: event.currentTarget.checked })}
         />
         <Checkbox
           size="xs"
-          label="Keep layers and transparency (PDF)"
+          label={t("Keep layers and transparency (PDF)")}
           disabled={inked}
           description={
             inked
-              ? "Only in RGB: inks blend otherwise than what is seen here."
-              : "Soft edges and blending are worked out where it is printed; words stay words wherever they lie."
+              ? t("Only in RGB: inks blend otherwise than what is seen here.")
+              : t(
+                  "Soft edges and blending are worked out where it is printed; words stay words wherever they lie.",
+                )
           }
           checked={Boolean(pdf?.live) && !inked}
           onChange={(event) => rule({ live: event.currentTarget.checked })}
         />
         <Checkbox
           size="xs"
-          label="Embed fonts (selectable text, PDF)"
+          label={t("Embed fonts (selectable text, PDF)")}
           checked={pdf?.fonts === "embedded"}
           onChange={(event) => rule({ fonts: event.currentTarget.checked ? "embedded" : "outlines" })}
         />
         <Group grow>
-          <Spot label="Cut line spot colour" value={pdf?.cut ?? ""} onCommit={(cut) => rule({ cut })} />
-          <Spot label="Fold lines" value={pdf?.fold ?? ""} onCommit={(fold) => rule({ fold })} />
+          <Spot label={t("Cut line spot colour")} value={pdf?.cut ?? ""} onCommit={(cut) => rule({ cut })} />
+          <Spot label={t("Fold lines")} value={pdf?.fold ?? ""} onCommit={(fold) => rule({ fold })} />
         </Group>
       </div>
     </details>
@@ -257,12 +260,12 @@ function Naming({ job, value, onKeep }: { job: string; value: string; onKeep: (p
     <TextInput
       {...field}
       size="xs"
-      label="File names, from {job}, {customer}, {page}, {name}"
+      label={t("File names, from {job}, {customer}, {page}, {name}")}
       maxLength={80}
       error={names.error?.message}
       description={
         names.data &&
-        `${names.data.names.join(", ")}…${names.data.alike ? " Two would be called alike: the later one says its number." : ""}`
+        `${names.data.names.join(", ")}…${names.data.alike ? ` ${t("Two would be called alike: the later one says its number.")}` : ""}`
       }
       inputWrapperOrder={["label", "input", "description", "error"]}
     />
@@ -272,10 +275,10 @@ function Naming({ job, value, onKeep }: { job: string; value: string; onKeep: (p
 /** The same in a few words. */
 function describeLab(lab: LabSheet, press: string): string {
   const parts = [
-    lab.press ? (lab.press.convert === false ? `RGB, meant for ${press}` : press) : "RGB",
+    lab.press ? (lab.press.convert === false ? t("RGB, meant for {press}", { press }) : press) : "RGB",
     lab.pdf?.x4 && "PDF/X-4",
-    lab.pdf?.live && !(lab.press && lab.press.convert !== false) && "layers live",
-    lab.tiff_bits === 16 && "TIFF of 16 bits",
+    lab.pdf?.live && !(lab.press && lab.press.convert !== false) && t("layers live"),
+    lab.tiff_bits === 16 && t("TIFF of 16 bits"),
     lab.sharpen && lab.sharpen !== "none" && `${SHARPEN.find((one) => one.value === lab.sharpen)?.label}`,
   ];
   return parts.filter(Boolean).join(", ");
@@ -292,5 +295,5 @@ function Spot({
   onCommit: (name: string) => void;
 }) {
   const { field } = useTyped(value, onCommit);
-  return <TextInput {...field} size="xs" label={label} placeholder="none" maxLength={40} />;
+  return <TextInput {...field} size="xs" label={label} placeholder={t("none")} maxLength={40} />;
 }

@@ -2,29 +2,30 @@ import { Button, Checkbox, Group, Select } from "@mantine/core";
 import { useState } from "react";
 import type { PrintWish } from "../api/client";
 import { Dialog } from "../ui/Dialog";
-import { listed, plural } from "../ui/format";
+import { listed } from "../ui/format";
 import { NumberField } from "../ui/NumberField";
 import { UnitContext } from "../ui/units";
+import { t, tn } from "../words";
 import { bookletPages } from "./booklet";
 import css from "./press.module.css";
 
 const SHEETS = [
   { value: "450x320", label: "450 × 320 mm" },
-  { value: "420x297", label: "A3, 420 × 297 mm" },
+  { value: "420x297", label: t("A3, 420 × 297 mm") },
   { value: "488x330", label: "488 × 330 mm" },
   { value: "640x450", label: "640 × 450 mm" },
-  { value: "297x210", label: "A4, 297 × 210 mm" },
-  { value: "own", label: "another size" },
+  { value: "297x210", label: t("A4, 297 × 210 mm") },
+  { value: "own", label: t("another size") },
 ];
 const SIDES = [
-  { value: "", label: "fronts alone" },
-  { value: "long", label: "double-sided, flip on long edge" },
-  { value: "short", label: "double-sided, flip on short edge" },
+  { value: "", label: t("fronts alone") },
+  { value: "long", label: t("double-sided, flip on long edge") },
+  { value: "short", label: t("double-sided, flip on short edge") },
 ];
 const GRAINS = [
-  { value: "any", label: "any direction" },
-  { value: "along", label: "along a piece's height" },
-  { value: "across", label: "across a piece" },
+  { value: "any", label: t("any direction") },
+  { value: "along", label: t("along a piece's height") },
+  { value: "across", label: t("across a piece") },
 ];
 
 /** Asks how pages are to be laid on print sheets. */
@@ -51,10 +52,10 @@ export function PrintSheets({
   const [wide = 0, high = 0] = size === "own" ? own : size.split("x").map(Number);
   return (
     <UnitContext value="mm">
-      <Dialog onClose={onClose} title="On print sheets" centered>
+      <Dialog onClose={onClose} title={t("On print sheets")} centered>
         <div className={css.parts}>
           <Select
-            label="Print sheet"
+            label={t("Print sheet")}
             size="xs"
             allowDeselect={false}
             value={size}
@@ -64,7 +65,7 @@ export function PrintSheets({
           {size === "own" && (
             <Group grow>
               <NumberField
-                label="Width"
+                label={t("Width")}
                 unit="mm"
                 min={50}
                 max={5000}
@@ -72,7 +73,7 @@ export function PrintSheets({
                 onKeep={(v) => setOwn([v, own[1]])}
               />
               <NumberField
-                label="Height"
+                label={t("Height")}
                 unit="mm"
                 min={50}
                 max={5000}
@@ -82,7 +83,7 @@ export function PrintSheets({
             </Group>
           )}
           <NumberField
-            label="Non-printing margin"
+            label={t("Non-printing margin")}
             unit="mm"
             min={0}
             max={100}
@@ -92,7 +93,7 @@ export function PrintSheets({
           {pages - blank.length >= 4 && (
             <Checkbox
               size="xs"
-              label="Booklet (folded and stapled)"
+              label={t("Booklet (folded and stapled)")}
               checked={folded}
               onChange={(event) => setFolded(event.currentTarget.checked)}
             />
@@ -100,13 +101,16 @@ export function PrintSheets({
           {folded ? (
             <>
               <p className={`${css.note} num`} role="status">
-                {`${plural(pages, "page")} on ${plural(pages / 4, "print sheet")}.`}
+                {t("{pages} on {sheets}.", {
+                  pages: tn(pages, "{n} page", "{n} pages"),
+                  sheets: tn(pages / 4, "{n} print sheet", "{n} print sheets"),
+                })}
                 {blank.length > 0 &&
-                  ` ${blank.length === 1 ? "Page" : "Pages"} ${listed(blank)} ${blank.length === 1 ? "stays" : "stay"} blank.`}
-                {hasCover && " The cover is a separate file."}
+                  ` ${tn(blank.length, "Page {pages} stays blank.", "Pages {pages} stay blank.", { pages: listed(blank) })}`}
+                {hasCover && ` ${t("The cover is a separate file.")}`}
               </p>
               <NumberField
-                label="Creep per sheet"
+                label={t("Creep per sheet")}
                 unit="mm"
                 min={0}
                 max={5}
@@ -117,7 +121,7 @@ export function PrintSheets({
           ) : (
             <>
               <Select
-                label="Sides"
+                label={t("Sides")}
                 size="xs"
                 allowDeselect={false}
                 value={duplex}
@@ -125,7 +129,7 @@ export function PrintSheets({
                 onChange={(value) => setDuplex(value ?? "")}
               />
               <Select
-                label="Paper grain (along the longer side)"
+                label={t("Paper grain (along the longer side)")}
                 size="xs"
                 allowDeselect={false}
                 value={grain}
@@ -133,7 +137,7 @@ export function PrintSheets({
                 onChange={(value) => value && setGrain(value)}
               />
               <NumberField
-                label="Copies of each (0 = each edition's own)"
+                label={t("Copies of each (0 = each edition's own)")}
                 min={0}
                 max={10000}
                 value={copies}
@@ -143,13 +147,18 @@ export function PrintSheets({
           )}
           <Checkbox
             size="xs"
-            label="Save as JPEG (for printers without PDF)"
+            label={t("Save as JPEG (for printers without PDF)")}
             checked={picture}
             onChange={(event) => setPicture(event.currentTarget.checked)}
           />
           <p className={css.note}>
-            {folded ? "Two pages on a side" : "As many as fit"}, with marks for cutting and folding, their
-            distances, a bar of inks and the job's name.
+            {folded
+              ? t(
+                  "Two pages on a side, with marks for cutting and folding, their distances, a bar of inks and the job's name.",
+                )
+              : t(
+                  "As many as fit, with marks for cutting and folding, their distances, a bar of inks and the job's name.",
+                )}
           </p>
           <Button
             onClick={() => {
@@ -170,7 +179,7 @@ export function PrintSheets({
               onClose();
             }}
           >
-            Make print sheets
+            {t("Make print sheets")}
           </Button>
         </div>
       </Dialog>

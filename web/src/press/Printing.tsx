@@ -5,9 +5,9 @@ import { answer, api, type PrinterState, type PrintJob, type PrintRequest } from
 import { client } from "../api/queries";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
-import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { NumberField } from "../ui/NumberField";
+import { t, tn } from "../words";
 import css from "./press.module.css";
 
 const MARKS = { done: "order", stopped: "stop", printing: "note" } as const;
@@ -57,17 +57,17 @@ export function Printing({
     ...callbacks,
   });
   return (
-    <Dialog onClose={onClose} title="Print on the studio's printer" size="lg" centered>
+    <Dialog onClose={onClose} title={t("Print on the studio's printer")} size="lg" centered>
       <div className={css.parts}>
         {printer.data && !printer.data.reachable && <p role="alert">{printer.data.message}</p>}
         {files.length > 1 && (
           <Select
             size="xs"
-            label="File"
+            label={t("File")}
             allowDeselect={false}
             value={file}
             data={[
-              { value: ALL, label: `All ${files.length} files, as one job` },
+              { value: ALL, label: t("All {files} files, as one job", { files: files.length }) },
               ...files.map(({ name }) => ({ value: name, label: name })),
             ]}
             onChange={(value) => value && setFile(value)}
@@ -75,51 +75,68 @@ export function Printing({
         )}
         <Select
           size="xs"
-          label="Tray"
+          label={t("Tray")}
           allowDeselect={false}
           value={tray?.name ?? ""}
           data={trays.map((one) => ({
             value: one.name,
-            label: `${one.name}: ${one.media}, ${one.width_mm} × ${one.height_mm} mm${one.profile ? `, ${named(one.profile)}` : ""}, ${plural(one.sheets, "sheet")} in it`,
+            label: tn(
+              one.sheets,
+              "{name}: {media}, {width_mm} × {height_mm} mm{profile}, {n} sheet in it",
+              "{name}: {media}, {width_mm} × {height_mm} mm{profile}, {n} sheets in it",
+              {
+                name: one.name,
+                media: one.media,
+                width_mm: one.width_mm,
+                height_mm: one.height_mm,
+                profile: one.profile ? `, ${named(one.profile)}` : "",
+              },
+            ),
           }))}
           onChange={(value) => value && setChosen(value)}
         />
         <Select
           size="xs"
-          label="Sides"
+          label={t("Sides")}
           allowDeselect={false}
           disabled={!tray?.duplex}
           value={tray?.duplex ? duplex : ""}
           data={[
-            { value: "", label: "one" },
-            { value: "long", label: "double-sided, flip on long edge" },
-            { value: "short", label: "double-sided, flip on short edge" },
+            { value: "", label: t("one") },
+            { value: "long", label: t("double-sided, flip on long edge") },
+            { value: "short", label: t("double-sided, flip on short edge") },
           ]}
           onChange={(value) => setDuplex((value ?? "") as PrintRequest["duplex"])}
         />
         <Group grow align="end">
-          <NumberField label="Copies" min={1} max={999} value={copies} onKeep={setCopies} />
+          <NumberField label={t("Copies")} min={1} max={999} value={copies} onKeep={setCopies} />
           <Select
             size="xs"
-            label="Pages of another size"
+            label={t("Pages of another size")}
             allowDeselect={false}
             value={fit}
             data={[
-              { value: "exact", label: "do not print" },
-              { value: "smaller", label: "shrink to fit" },
-              { value: "middle", label: "centre at full size" },
+              { value: "exact", label: t("do not print") },
+              { value: "smaller", label: t("shrink to fit") },
+              { value: "middle", label: t("centre at full size") },
             ]}
             onChange={(value) => value && setFit(value as PrintRequest["fit"])}
           />
         </Group>
         {tray && (
           <p className="num">
-            {printer.data?.margin_mm} mm at the paper's edges stay white.
+            {t("{margin} mm at the paper's edges stay white.", { margin: printer.data?.margin_mm })}
             {size?.width && !near(tray.width_mm, size.width) && fit === "exact"
-              ? ` The file is ${size.width} × ${size.height} mm: another size than this paper.`
+              ? ` ${t("The file is {width} × {height} mm: another size than this paper.", {
+                  width: size.width,
+                  height: size.height,
+                })}`
               : ""}
             {tray.profile && size?.profile && tray.profile !== size.profile
-              ? ` The file is made for ${named(size.profile)}; this paper is printed with ${named(tray.profile)}.`
+              ? ` ${t("The file is made for {file}; this paper is printed with {tray}.", {
+                  file: named(size.profile),
+                  tray: named(tray.profile),
+                })}`
               : ""}
           </p>
         )}
@@ -137,14 +154,19 @@ export function Printing({
             })
           }
         >
-          Print
+          {t("Print")}
         </Button>
         {job && (
-          <section aria-label="At the printer" className={css.printed}>
+          <section aria-label={t("At the printer")} className={css.printed}>
             <p className="num">
               <Mark status={MARKS[job.state]} />{" "}
-              {job.state === "done" ? "Printed" : job.state === "stopped" ? "Stopped" : "Printing"}:{" "}
-              {job.printed} of {plural(job.sheets * job.copies, "sheet")} on {job.media}.
+              {job.state === "done" ? t("Printed") : job.state === "stopped" ? t("Stopped") : t("Printing")}
+              {`: ${tn(
+                job.sheets * job.copies,
+                "{printed} of {n} sheet on {media}.",
+                "{printed} of {n} sheets on {media}.",
+                { printed: job.printed, media: job.media },
+              )}`}
             </p>
             {job.why && <p>{job.why}</p>}
             {job.notes.map((note) => (
@@ -157,7 +179,7 @@ export function Printing({
                 loading={on.isPending}
                 onClick={() => on.mutate(job.id)}
               >
-                Resume
+                {t("Resume")}
               </Button>
             )}
             <div className={css.sides}>

@@ -6,6 +6,7 @@ import { useBench } from "../editing/store";
 import type { Point } from "../geometry/placing";
 import { pointerIn } from "../stage/pointer";
 import { fixed } from "../ui/format";
+import { t } from "../words";
 import css from "./press.module.css";
 import { type ProofView, VIEWS } from "./views";
 
@@ -33,7 +34,7 @@ export function usePressOf(lab: LabSheet): { name: string; inks: boolean } {
     enabled: id.length === 64,
     staleTime: Infinity,
   });
-  const name = shipped?.name ?? press.data?.profile?.description ?? "The lab's own press";
+  const name = shipped?.name ?? press.data?.profile?.description ?? t("The lab's own press");
   return { name, inks: (shipped?.space ?? press.data?.profile?.space ?? "CMYK") === "CMYK" };
 }
 
@@ -45,27 +46,27 @@ export function ProofStrip({ lab, figures }: { lab: LabSheet; figures: Figures |
   if (!proof) return null;
   const views = VIEWS.filter(([view]) => inks || ["paper", "press", "reach"].includes(view));
   return (
-    <section className={css.strip} aria-label="As the press prints it">
+    <section className={css.strip} aria-label={t("As the press prints it")}>
       {/* Above what is clicked, which stays where it is when the figures need another line. */}
       <p className={`${css.figures} num`} aria-live="off">
         {figures ? (
           <Told figures={figures} limit={lab.press?.ink_limit ?? 320} />
         ) : (
-          `${name}. ${lab.press ? "Point at a place to read its inks." : "This lab sheet names no press."}`
+          `${name}. ${lab.press ? t("Point at a place to read its inks.") : t("This lab sheet names no press.")}`
         )}
       </p>
       <div className={css.row}>
         <SegmentedControl
           size="xs"
-          aria-label="What of the press is shown"
+          aria-label={t("What of the press is shown")}
           value={proof}
           onChange={(value) => set({ proof: value as ProofView })}
           data={views.map(([value, label, what]) => ({ value, label: <span title={what}>{label}</span> }))}
         />
-        <Tooltip label="Leave the press's view (O)">
+        <Tooltip label={t("Leave the press's view (O)")}>
           <CloseButton
             size="sm"
-            aria-label="Leave the press's view"
+            aria-label={t("Leave the press's view")}
             onClick={() => set({ proof: undefined })}
           />
         </Tooltip>
@@ -81,12 +82,15 @@ function Told({ figures, limit }: { figures: Figures; limit: number }) {
   const whole = (v: number) => `${Math.round(v)}`.replace("-", "−");
   return (
     <>
-      <span>RGB {rgb.join(" ")}</span>
+      <span>{t("RGB {rgb}", { rgb: rgb.join(" ") })}</span>
       {inks.length > 0 && <span>{inks.map((v, n) => `${"CMYK"[n]} ${Math.round(v)}`).join("  ")} %</span>}
       <span>L*a*b* {lab.map(whole).join(" ")}</span>
       {inks.length > 0 && (
-        <span title={`The press takes ${limit} %`} data-over={(figures.ink_sum ?? 0) > limit || undefined}>
-          ink {Math.round(figures.ink_sum ?? 0)} %
+        <span
+          title={t("The press takes {limit} %", { limit })}
+          data-over={(figures.ink_sum ?? 0) > limit || undefined}
+        >
+          {t("ink {ink_sum} %", { ink_sum: Math.round(figures.ink_sum ?? 0) })}
         </span>
       )}
       <span data-over={(figures.moved ?? 0) > 3 || undefined}>ΔE {fixed(figures.moved ?? 0, 1)}</span>

@@ -3,13 +3,14 @@ import { useState } from "react";
 import { type LabSheet, sheetPicture } from "../api/client";
 import { Dialog } from "../ui/Dialog";
 import { room } from "../ui/room";
+import { t } from "../words";
 import css from "./press.module.css";
 
 const HOWS = [
-  { value: "none", label: "None" },
-  { value: "low", label: "Low" },
-  { value: "standard", label: "Standard" },
-  { value: "high", label: "High" },
+  { value: "none", label: t("None") },
+  { value: "low", label: t("Low") },
+  { value: "standard", label: t("Standard") },
+  { value: "high", label: t("High") },
 ] as const;
 const SIDE = 480;
 
@@ -34,13 +35,13 @@ export function Sharpened({
   const [x, y] = at;
   const mm = (SIDE / lab.ppi_target) * 25.4;
   return (
-    <Dialog onClose={onClose} title="Sharpening side by side" size="min(1100px, 96vw)">
+    <Dialog onClose={onClose} title={t("Sharpening side by side")} size="min(1100px, 96vw)">
       <div className={css.sharp}>
         <button
           type="button"
           className={css.place}
           style={room((wide + 2 * bleed) / (high + 2 * bleed), "100%", "190px")}
-          aria-label="Choose a place of the sheet"
+          aria-label={t("Choose a place of the sheet")}
           onClick={(event) => {
             const box = event.currentTarget.getBoundingClientRect();
             setAt([
@@ -49,7 +50,7 @@ export function Sharpened({
             ]);
           }}
         >
-          <img src={sheetPicture(sheetKey, 700)} alt="The sheet" />
+          <img src={sheetPicture(sheetKey, 700)} alt={t("The sheet")} />
           <span
             style={{
               left: `${((x + bleed - mm / 2) / (wide + 2 * bleed)) * 100}%`,
@@ -61,7 +62,7 @@ export function Sharpened({
         </button>
         <Switch
           size="xs"
-          label="100 %, larger than it prints"
+          label={t("100 %, larger than it prints")}
           checked={pixels}
           onChange={(event) => setPixels(event.currentTarget.checked)}
         />
@@ -78,7 +79,7 @@ export function Sharpened({
                   src={`/api/drawn/${sheetKey}/printed?x=${x.toFixed(2)}&y=${y.toFixed(2)}&side=${SIDE}&how=${value}&surface=${
                     lab.surface ?? "glossy"
                   }`}
-                  alt={`${label}, as it prints`}
+                  alt={t("{label}, as it prints", { label })}
                 />
                 <span>{label}</span>
               </button>
@@ -86,8 +87,10 @@ export function Sharpened({
           ))}
         </div>
         <p className={css.note}>
-          {SIDE} px at {lab.ppi_target} ppi on {lab.surface ?? "glossy"} paper. Photos alone are sharpened, in
-          their light; words and ornaments never.
+          {t(
+            "{side} px at {ppi_target} ppi on {surface} paper. Photos alone are sharpened, in their light; words and ornaments never.",
+            { side: SIDE, ppi_target: lab.ppi_target, surface: lab.surface ?? t("glossy") },
+          )}
         </p>
       </div>
     </Dialog>

@@ -5,6 +5,7 @@ import { jobStore } from "../editing/jobs";
 import type { View } from "../editing/view";
 import { ChooseFile } from "../ui/ChooseFile";
 import { complain } from "../ui/complain";
+import { t } from "../words";
 import css from "./remarks.module.css";
 
 /** The proof that the customer is sent, and what they wrote to it: where it is, and whether it is done. */
@@ -24,8 +25,9 @@ export function Remarks({ state, onGo }: { state: View; onGo: (sheet: string) =>
     <div className={css.remarks}>
       {remarks.length === 0 && (
         <p className={css.hint}>
-          Send the proof to the customer: one file, to be opened in any browser. What they write there comes
-          back as a small file.
+          {t(
+            "Send the proof to the customer: one file, to be opened in any browser. What they write there comes back as a small file.",
+          )}
         </p>
       )}
       <div className={css.bring}>
@@ -36,12 +38,12 @@ export function Remarks({ state, onGo }: { state: View; onGo: (sheet: string) =>
           href={`/api/jobs/${state.id}/proof.html?edition=${state.own.id}`}
           download
         >
-          Proof for the customer
+          {t("Proof for the customer")}
         </Button>
         <ChooseFile accept=".json,application/json" onFile={bring}>
           {(props) => (
             <Button {...props} size="compact-sm" variant="default">
-              Bring remarks in…
+              {t("Bring remarks in…")}
             </Button>
           )}
         </ChooseFile>
@@ -50,12 +52,13 @@ export function Remarks({ state, onGo }: { state: View; onGo: (sheet: string) =>
         {remarks.map((one, n) => (
           <li key={one.id} data-done={one.done || undefined}>
             <button type="button" onClick={() => onGo(one.sheet)}>
-              {n + 1}. {state.sheets.find((sheet) => sheet.id === one.sheet)?.name ?? "a sheet that is gone"}
+              {n + 1}.{" "}
+              {state.sheets.find((sheet) => sheet.id === one.sheet)?.name ?? t("a sheet that is gone")}
             </button>
             <p>{one.text}</p>
             <Checkbox
               size="xs"
-              label={`Done (${one.name || "no name"})`}
+              label={t("Done ({name})", { name: one.name || t("no name") })}
               checked={one.done ?? false}
               onChange={(event) =>
                 edit({ op: "settle_remark", remark: one.id, done: event.currentTarget.checked })

@@ -8,12 +8,13 @@ import { answer, api, coverPicture, type JobCard } from "../api/client";
 import { type Asked, client, useJobs } from "../api/queries";
 import { useStartTour } from "../tour/tour";
 import { complain } from "../ui/complain";
-import { plural } from "../ui/format";
+
 import { Mark } from "../ui/Mark";
 import { openMenuAt } from "../ui/menuAt";
 import { NativeChoice } from "../ui/NativeChoice";
 import { PictureWhenSeen } from "../ui/PictureWhenSeen";
 import { moment, when } from "../ui/when";
+import { t, tn } from "../words";
 import { KeepFrom, NewJobFrom } from "./dialogs";
 import { useJobActions } from "./jobActions";
 import { MenuPlaceholder } from "./MenuPlaceholder";
@@ -47,62 +48,68 @@ export function Jobs() {
     if (hasNextPage && !isFetchingNextPage && last >= jobsFound.length - 12) fetchNextPage();
   }, [hasNextPage, isFetchingNextPage, fetchNextPage, last, jobsFound.length]);
   return (
-    <section className={css.jobs} aria-label="Jobs">
+    <section className={css.jobs} aria-label={t("Jobs")}>
       <div className={css.find}>
-        <h2>Jobs</h2>
+        <h2>{t("Jobs")}</h2>
         <TextInput
           size="xs"
-          aria-label="Find a job"
-          placeholder="Name, customer, order number, photo"
+          aria-label={t("Find a job")}
+          placeholder={t("Name, customer, order number, photo")}
           leftSection={<IconSearch size={14} />}
           value={typed}
           onChange={(event) => setTyped(event.currentTarget.value)}
         />
         <NativeChoice
-          label="Sorted by"
+          label={t("Sorted by")}
           value={sort}
           onChange={(value) => setSort(value as Asked["sort"])}
           data={[
-            { value: "changed", label: "last changed" },
-            { value: "created", label: "newest" },
-            { value: "name", label: "by name" },
-            { value: "customer", label: "by customer" },
+            { value: "changed", label: t("last changed") },
+            { value: "created", label: t("newest") },
+            { value: "name", label: t("by name") },
+            { value: "customer", label: t("by customer") },
           ]}
         />
       </div>
       <div className={css.find}>
         <SegmentedControl
           size="xs"
-          aria-label="Which jobs"
+          aria-label={t("Which jobs")}
           value={which}
           onChange={(value) => setWhich(value as Asked["which"])}
           data={[
-            { value: "work", label: "Active" },
-            { value: "workshop", label: "In the workshop" },
-            { value: "archived", label: "Archived" },
-            { value: "deleted", label: "Deleted" },
+            { value: "work", label: t("Active") },
+            { value: "workshop", label: t("In the workshop") },
+            { value: "archived", label: t("Archived") },
+            { value: "deleted", label: t("Deleted") },
           ]}
         />
         <span className="num" role="status">
-          {jobs.data ? plural(count, which === "workshop" ? "template" : "job") : ""}
+          {jobs.data
+            ? which === "workshop"
+              ? tn(count, "{n} template", "{n} templates")
+              : tn(count, "{n} job", "{n} jobs")
+            : ""}
         </span>
       </div>
       <div className={css.list} ref={scroller}>
         {jobs.data && count === 0 && (
           <p className={css.none}>
             {words
-              ? "No job matches all these words. Use fewer, or look under Archived."
+              ? t("No job matches all these words. Use fewer, or look under Archived.")
               : {
-                  work: "No job yet. Choose a template to start one, or see how it goes with sample photos.",
-                  workshop: "No template is in the workshop. Make one on the shelf beside.",
-                  archived: "Nothing is archived.",
-                  deleted: "None is deleted.",
+                  work: t(
+                    "No job yet. Choose a template to start one, or see how it goes with sample photos.",
+                  ),
+                  workshop: t("No template is in the workshop. Make one on the shelf beside."),
+                  archived: t("Nothing is archived."),
+                  deleted: t("None is deleted."),
                 }[which]}
           </p>
         )}
         {jobs.data && count === 0 && !words && which === "work" && (
           <Button variant="default" ml={8} onClick={startTour}>
-            Take the tour
+            {t("Take the tour")}
           </Button>
         )}
         {jobs.error && !jobs.data && <p className={css.none}>{(jobs.error as Error).message}</p>}
@@ -141,8 +148,8 @@ function JobRow({ job }: { job: JobCard }) {
         {!job.unreadable && (
           <span>
             {job.making
-              ? "a template in the workshop"
-              : [job.customer || "no customer", job.order_number].filter(Boolean).join(" · ")}
+              ? t("a template in the workshop")
+              : [job.customer || t("no customer"), job.order_number].filter(Boolean).join(" · ")}
           </span>
         )}
         {job.unreadable ? (
@@ -153,8 +160,10 @@ function JobRow({ job }: { job: JobCard }) {
           <span className={`${css.marks} num`}>
             <State job={job} />
             <span>
-              {`${job.filled} of ${plural(job.openings, "opening")}`}
-              {job.sheets > 1 && `, ${plural(job.sheets, "sheet")}`}
+              {tn(job.openings, "{filled} of {n} opening", "{filled} of {n} openings", {
+                filled: job.filled,
+              })}
+              {job.sheets > 1 && `, ${tn(job.sheets, "{n} sheet", "{n} sheets")}`}
             </span>
           </span>
         )}
@@ -162,7 +171,10 @@ function JobRow({ job }: { job: JobCard }) {
       <time
         hidden={!!job.unreadable}
         dateTime={job.changed}
-        title={`Created ${moment(job.created)}, changed ${moment(job.changed)}`}
+        title={t("Created {created}, changed {changed}", {
+          created: moment(job.created),
+          changed: moment(job.changed),
+        })}
         className="num"
       >
         {when(job.changed)}
@@ -203,7 +215,7 @@ function LastGood({ job }: { job: JobCard }) {
   };
   return (
     <Button size="compact-xs" variant="default" onClick={back}>
-      Restore last good state
+      {t("Restore last good state")}
     </Button>
   );
 }
@@ -213,18 +225,18 @@ function State({ job }: { job: JobCard }) {
   if ((job.stops ?? 0) > 0)
     return (
       <>
-        <Mark status="stop" /> <span>{`${plural(job.stops ?? 0, "stop")} ·`}</span>
+        <Mark status="stop" /> <span>{`${tn(job.stops ?? 0, "{n} stop", "{n} stops")} ·`}</span>
       </>
     );
   if ((job.looks ?? 0) > 0)
     return (
       <>
-        <Mark status="look" /> <span>{`${plural(job.looks ?? 0, "look")} ·`}</span>
+        <Mark status="look" /> <span>{`${tn(job.looks ?? 0, "{n} look", "{n} looks")} ·`}</span>
       </>
     );
   return (
     <>
-      <Mark status="order" /> <span>ready ·</span>
+      <Mark status="order" /> <span>{`${t("ready")} ·`}</span>
     </>
   );
 }

@@ -3,6 +3,7 @@ import IconDots from "@tabler/icons-react/icons/IconDots";
 import { useRef } from "react";
 import type { Action } from "../ui/actions";
 import { MenuItems } from "../ui/MenuItems";
+import { t } from "../words";
 
 /** A button that offers what can be done with a thing on the shelf. */
 export function MoreMenu({
@@ -22,7 +23,7 @@ export function MoreMenu({
           ref={opener}
           variant={plain ? "subtle" : "default"}
           color={plain ? "gray.9" : undefined}
-          aria-label={`More for ${name}`}
+          aria-label={t("More for {name}", { name })}
         >
           <IconDots size={16} />
         </ActionIcon>

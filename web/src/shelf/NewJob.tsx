@@ -9,6 +9,7 @@ import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
 import { NumberField } from "../ui/NumberField";
+import { t } from "../words";
 import { asKept, NOBODY, type Who, WhoFor } from "./WhoFor";
 
 /** Asks what a job needs to start: a name, a customer, a lab sheet. */
@@ -51,7 +52,7 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
     }
   };
   return (
-    <Dialog onClose={onClose} title={`New job: ${template.name}`} centered>
+    <Dialog onClose={onClose} title={t("New job: {name}", { name: template.name })} centered>
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -61,7 +62,7 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
         <Stack gap="sm">
           <WhoFor who={who} onChange={setWho} />
           <Select
-            label="Lab sheet"
+            label={t("Lab sheet")}
             allowDeselect={false}
             value={chosen}
             onChange={setLab}
@@ -74,7 +75,9 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
           />
           {variants.length > 1 && (
             <Checkbox
-              label={`Chosen by the first photo: ${[...new Set(variants.map((one) => one.orientation))].sort().join(" or ")}`}
+              label={t("Chosen by the first photo: {sort}", {
+                sort: [...new Set(variants.map((one) => one.orientation))].sort().join(" or "),
+              })}
               checked={byPhoto}
               onChange={(event) => setByPhoto(event.currentTarget.checked)}
             />
@@ -84,12 +87,12 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
               <Group grow align="end">
                 <TextInput
                   type="month"
-                  label="First month"
+                  label={t("First month")}
                   value={first}
                   onChange={(event) => setFirst(event.currentTarget.value)}
                 />
                 {template.months > 0 && (
-                  <NumberField label="Months" min={1} max={18} value={months} onKeep={setMonths} />
+                  <NumberField label={t("Months")} min={1} max={18} value={months} onKeep={setMonths} />
                 )}
               </Group>
               <Places
@@ -102,16 +105,16 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
             </>
           )}
           <Checkbox
-            label="Add sample photos to try the template"
+            label={t("Add sample photos to try the template")}
             checked={samples}
             onChange={(event) => setSamples(event.currentTarget.checked)}
           />
           <Answer>
             <Button variant="default" onClick={onClose}>
-              Cancel
+              {t("Cancel")}
             </Button>
             <Button type="submit" loading={busy} disabled={!who.name.trim() || !chosen}>
-              Create job
+              {t("Create job")}
             </Button>
           </Answer>
         </Stack>

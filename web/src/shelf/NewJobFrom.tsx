@@ -4,13 +4,14 @@ import { useLocation } from "wouter";
 import { answer, api, type JobCard } from "../api/client";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
+import { t } from "../words";
 import css from "./shelf.module.css";
 import { asKept, type Who, WhoFor } from "./WhoFor";
 
 const TAKES = {
-  words: "Sheets, words, frames, tones and copies are kept; bring new photos in and fill.",
-  sheets: "Empty sheets, with the words of their template.",
-  all: "Photos, words and fits as they are now.",
+  words: t("Sheets, words, frames, tones and copies are kept; bring new photos in and fill."),
+  sheets: t("Empty sheets, with the words of their template."),
+  all: t("Photos, words and fits as they are now."),
 };
 
 /** Begins a job from another one. */
@@ -37,7 +38,7 @@ export function NewJobFrom({ job, onClose }: { job: JobCard; onClose: () => void
     }
   };
   return (
-    <Dialog onClose={onClose} title={`New job from ${job.name}`} centered>
+    <Dialog onClose={onClose} title={t("New job from {name}", { name: job.name })} centered>
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -49,18 +50,18 @@ export function NewJobFrom({ job, onClose }: { job: JobCard; onClose: () => void
           my={12}
           size="xs"
           fullWidth
-          aria-label="Copy"
+          aria-label={t("Copy")}
           value={keep}
           onChange={(value) => setKeep(value as typeof keep)}
           data={[
-            { value: "words", label: "Looks and words, new photos" },
-            { value: "sheets", label: "Empty sheets only" },
-            { value: "all", label: "Everything" },
+            { value: "words", label: t("Looks and words, new photos") },
+            { value: "sheets", label: t("Empty sheets only") },
+            { value: "all", label: t("Everything") },
           ]}
         />
         <p className={css.note}>{TAKES[keep]}</p>
         <Button type="submit" disabled={!name.trim()}>
-          Create job
+          {t("Create job")}
         </Button>
       </form>
     </Dialog>

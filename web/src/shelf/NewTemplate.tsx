@@ -7,21 +7,26 @@ import { client, useLabs } from "../api/queries";
 import { ColourInput } from "../ui/colour/ColourInput";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
-import { PRODUCTS, pageSize, plural } from "../ui/format";
+import { PRODUCTS, pageSize } from "../ui/format";
+import { t, tn } from "../words";
 import css from "./shelf.module.css";
 
 const AREAS = [
-  { value: "", label: "found by themselves" },
-  { value: "holes", label: "transparent holes" },
-  { value: "flat", label: "areas of one colour" },
-  { value: "#ffffff", label: "white areas" },
-  { value: "#808080", label: "grey areas" },
-  { value: "#000000", label: "black areas" },
-  { value: "colour", label: "areas of another colour" },
-  { value: "none", label: "drawn by hand; the picture prints around them" },
-  { value: "guide", label: "drawn by hand; the picture is only a guide" },
+  { value: "", label: t("found by themselves") },
+  { value: "holes", label: t("transparent holes") },
+  { value: "flat", label: t("areas of one colour") },
+  { value: "#ffffff", label: t("white areas") },
+  { value: "#808080", label: t("grey areas") },
+  { value: "#000000", label: t("black areas") },
+  { value: "colour", label: t("areas of another colour") },
+  { value: "none", label: t("drawn by hand; the picture prints around them") },
+  { value: "guide", label: t("drawn by hand; the picture is only a guide") },
 ];
-const FOUND: Record<string, string> = { holes: ", by holes", names: "", "flat layers": ", by flat layers" };
+const FOUND: Record<string, string> = {
+  holes: t("by holes"),
+  names: "",
+  "flat layers": t("by flat layers"),
+};
 const MM = { mm: 1, cm: 10, in: 25.4 };
 
 /** Begins a template: on a lab's blank, or on a sheet of any size; or takes one in from a file. */
@@ -78,10 +83,15 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
       const read = await sent<ReadFile>(`/api/workshop/from-file?${request}`, picked);
       notifications.show({
         title: guide
-          ? "It is in the workshop as a guide: draw openings on it"
+          ? t("It is in the workshop as a guide: draw openings on it")
           : areas === "none"
-            ? "It is in the workshop as one picture: draw openings on it"
-            : `${plural(read.openings, "opening")} found${FOUND[read.how] ?? `, by the colour ${read.how}`}`,
+            ? t("It is in the workshop as one picture: draw openings on it")
+            : [
+                tn(read.openings, "{n} opening found", "{n} openings found"),
+                FOUND[read.how] ?? t("by the colour {how}", { how: read.how }),
+              ]
+                .filter(Boolean)
+                .join(", "),
         message: read.notes.join(" "),
         color: "dark",
         autoClose: 15_000,
@@ -95,7 +105,7 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
     }
   };
   return (
-    <Dialog onClose={onClose} centered title="New template">
+    <Dialog onClose={onClose} centered title={t("New template")}>
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -104,7 +114,7 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
       >
         <Stack gap="sm">
           <TextInput
-            label="Name of the template"
+            label={t("Name of the template")}
             required
             data-autofocus
             maxLength={120}
@@ -112,11 +122,11 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
             onChange={(event) => setName(event.currentTarget.value)}
           />
           <Select
-            label="Lab's blank"
-            description="With the lab's bleed, safe area, gutter and folds"
-            placeholder="Custom size"
+            label={t("Lab's blank")}
+            description={t("With the lab's bleed, safe area, gutter and folds")}
+            placeholder={t("Custom size")}
             clearable
-            clearButtonProps={{ "aria-label": "No blank" }}
+            clearButtonProps={{ "aria-label": t("No blank") }}
             value={blank}
             onChange={setBlank}
             data={blanks.map((one) => ({
@@ -127,14 +137,14 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
           {!chosen && (
             <>
               <Select
-                label="Product"
+                label={t("Product")}
                 allowDeselect={false}
                 data={PRODUCTS}
                 value={product}
                 onChange={(value) => setProduct((value as Product) ?? product)}
               />
               <Group gap="xs" align="end" wrap="nowrap">
-                {(["Width", "Height"] as const).map((label, n) => (
+                {([t("Width"), t("Height")] as const).map((label, n) => (
                   <NumberInput
                     key={label}
                     label={label}
@@ -153,7 +163,7 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
                 ))}
                 <SegmentedControl
                   size="xs"
-                  aria-label="Unit"
+                  aria-label={t("Unit")}
                   style={{ flexShrink: 0 }}
                   value={unit}
                   onChange={(value) => setUnit(value as keyof typeof MM)}
@@ -164,17 +174,18 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
           )}
           <Group justify="flex-end" gap="xs">
             <Button variant="default" onClick={onClose}>
-              Cancel
+              {t("Cancel")}
             </Button>
             <Button type="submit" loading={busy} disabled={!name.trim() || !size[0] || !size[1]}>
-              Open in workshop
+              {t("Open in workshop")}
             </Button>
           </Group>
           <fieldset className={css.fromFile}>
-            <legend>Or from a file</legend>
+            <legend>{t("Or from a file")}</legend>
             <p>
-              A flat picture of a template (PNG, JPEG, TIFF, WebP), an SVG, an OpenRaster file, a PDF; a lab's
-              own blank as a guide; or a template saved as a file.
+              {t(
+                "A flat picture of a template (PNG, JPEG, TIFF, WebP), an SVG, an OpenRaster file, a PDF; a lab's own blank as a guide; or a template saved as a file.",
+              )}
             </p>
             <input
               ref={file}
@@ -188,17 +199,17 @@ export function NewTemplate({ onClose }: { onClose: () => void }) {
               <Select
                 size="xs"
                 flex="1 1 16rem"
-                label="Openings are"
+                label={t("Openings are")}
                 allowDeselect={false}
                 value={areas}
                 onChange={(value) => setAreas(value ?? "")}
                 data={AREAS}
               />
               {areas === "colour" && (
-                <ColourInput label="Opening colour" value={colour} onChange={setColour} />
+                <ColourInput label={t("Opening colour")} value={colour} onChange={setColour} />
               )}
               <Button variant="default" loading={busy} onClick={() => file.current?.click()}>
-                Import
+                {t("Import")}
               </Button>
             </Group>
           </fieldset>

@@ -11,6 +11,7 @@ import { complain } from "../ui/complain";
 import { Folded } from "../ui/Folded";
 import { useIsNarrow } from "../ui/small";
 import { useSurroundings } from "../ui/surroundings";
+import { t } from "../words";
 import { NewBook, NewCard, NewJob, StudioCardDialog } from "./dialogs";
 import { Jobs } from "./Jobs";
 import { HelpMenu } from "./menus";
@@ -28,23 +29,25 @@ export function Shelf() {
   return (
     <main className={css.shelf}>
       <header className={css.head}>
-        <h1>Sutaru</h1>
-        <span>{card.data?.name ? `${card.data.name}'s` : "A"} bench for photos and templates</span>
-        <Folded when={useIsNarrow(900)} label="Menu">
+        <h1>{t("Sutaru")}</h1>
+        <span>
+          {card.data?.name ? `${card.data.name}'s` : "A"} {t("bench for photos and templates")}
+        </span>
+        <Folded when={useIsNarrow(900)} label={t("Menu")}>
           <Button variant="default" onClick={() => setBooking(true)}>
-            New book
+            {t("New book")}
           </Button>
           <Button variant="default" onClick={() => setFolding(true)}>
-            New card
+            {t("New card")}
           </Button>
           <Button component={Link} href="/orders" variant="default">
-            Orders
+            {t("Orders")}
           </Button>
           <Button component={Link} href="/watched" variant="default">
-            Watched folders
+            {t("Watched folders")}
           </Button>
           <Button variant="default" onClick={() => setCarding(true)}>
-            Studio card
+            {t("Studio card")}
           </Button>
           <OpenBundle />
           <Suspense fallback={<HelpPlaceholder />}>
@@ -80,8 +83,8 @@ function Surroundings() {
     <ActionIcon
       variant="default"
       size={30}
-      title="Dark surroundings"
-      aria-label="Dark surroundings"
+      title={t("Dark surroundings")}
+      aria-label={t("Dark surroundings")}
       aria-pressed={isDark}
       onClick={() => setDark(!isDark)}
     >
@@ -102,7 +105,7 @@ function OpenBundle() {
       client.invalidateQueries({ queryKey: ["jobs"] });
       go(`/jobs/${id}`);
     } catch (error) {
-      complain(error instanceof Refused ? error : new Refused("The bundle could not be sent. Try again."));
+      complain(error instanceof Refused ? error : new Refused(t("The bundle could not be sent. Try again.")));
     } finally {
       setBusy(false);
       if (input.current) input.current.value = "";
@@ -118,7 +121,7 @@ function OpenBundle() {
         onChange={(event) => open(event.target.files?.[0])}
       />
       <Button variant="default" loading={busy} onClick={() => input.current?.click()}>
-        Open a bundle
+        {t("Open a bundle")}
       </Button>
     </>
   );

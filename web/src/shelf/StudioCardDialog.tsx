@@ -6,13 +6,14 @@ import { Answer } from "../ui/Answer";
 import { ColourInput } from "../ui/colour/ColourInput";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
+import { t } from "../words";
 import css from "./shelf.module.css";
 
 const LINES = [
-  ["name", "Name of the studio", 120],
-  ["web", "Web address", 120],
-  ["phone", "Telephone", 60],
-  ["mail", "Email", 120],
+  ["name", t("Name of the studio"), 120],
+  ["web", t("Web address"), 120],
+  ["phone", t("Telephone"), 60],
+  ["mail", t("Email"), 120],
 ] as const;
 
 /** The studio card: what every imprint says of the studio, and its colours. */
@@ -44,7 +45,7 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
     try {
       const asset = await sent<AssetKept>("/api/assets", picked);
       if (!["drawing", "mask", "overlay"].includes(asset.kind))
-        throw new Error(`${picked.name} is no picture. Choose an SVG, PNG or JPEG.`);
+        throw new Error(t("{name} is no picture. Choose an SVG, PNG or JPEG.", { name: picked.name }));
       set({ logo: asset.name });
     } catch (error) {
       complain(error);
@@ -54,7 +55,7 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
     }
   };
   return (
-    <Dialog onClose={onClose} centered title="Studio card">
+    <Dialog onClose={onClose} centered title={t("Studio card")}>
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -63,7 +64,9 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
       >
         <Stack gap="sm">
           <p className={css.hint}>
-            Templates print these details. Jobs already started keep the details they were started with.
+            {t(
+              "Templates print these details. Jobs already started keep the details they were started with.",
+            )}
           </p>
           {LINES.map(([field, label, most]) => (
             <TextInput
@@ -76,7 +79,7 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
             />
           ))}
           <Textarea
-            label="Address"
+            label={t("Address")}
             autosize
             minRows={2}
             maxLength={300}
@@ -86,13 +89,13 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
           <Group grow>
             <ColourInput
               size="sm"
-              label="Main colour"
+              label={t("Main colour")}
               value={said.main ?? "#2f5d6b"}
               onChange={(main) => set({ main })}
             />
             <ColourInput
               size="sm"
-              label="Second colour"
+              label={t("Second colour")}
               value={said.second ?? "#b4532a"}
               onChange={(second) => set({ second })}
             />
@@ -107,23 +110,23 @@ function Card({ card, onClose }: { card: StudioCard; onClose: () => void }) {
               onChange={(event) => logo(event.target.files?.[0])}
             />
             <Button variant="default" onClick={() => file.current?.click()}>
-              {said.logo ? "Replace logo…" : "Add logo (SVG, PNG, JPEG)…"}
+              {said.logo ? t("Replace logo…") : t("Add logo (SVG, PNG, JPEG)…")}
             </Button>
             {said.logo && (
               <>
-                <img className={css.logo} src={`/api/studio-card/logo/${said.logo}`} alt="The logo" />
+                <img className={css.logo} src={`/api/studio-card/logo/${said.logo}`} alt={t("The logo")} />
                 <Button variant="subtle" color="gray" onClick={() => set({ logo: null })}>
-                  Remove logo
+                  {t("Remove logo")}
                 </Button>
               </>
             )}
           </Group>
           <Answer>
             <Button variant="default" onClick={onClose}>
-              Cancel
+              {t("Cancel")}
             </Button>
             <Button type="submit" loading={busy}>
-              Save
+              {t("Save")}
             </Button>
           </Answer>
         </Stack>

@@ -4,10 +4,11 @@ import IconSearch from "@tabler/icons-react/icons/IconSearch";
 import { Suspense, useMemo, useState } from "react";
 import { type TemplateCard, templatePicture } from "../api/client";
 import { useTemplates } from "../api/queries";
-import { plural, sheetSize } from "../ui/format";
+import { sheetSize } from "../ui/format";
 import { openMenuAt } from "../ui/menuAt";
 import { NativeChoice } from "../ui/NativeChoice";
 import { PictureWhenSeen } from "../ui/PictureWhenSeen";
+import { t, tn } from "../words";
 import { NewTemplate } from "./dialogs";
 import { type Design, isMeant, sections } from "./finding";
 import { MenuPlaceholder } from "./MenuPlaceholder";
@@ -16,10 +17,10 @@ import css from "./shelf.module.css";
 import { useTemplateActions } from "./templateActions";
 
 const COUNTS = [
-  { value: "any", label: "any number", fits: () => true },
-  { value: "1", label: "one opening", fits: (n: number) => n === 1 },
-  { value: "few", label: "2 to 6 openings", fits: (n: number) => n > 1 && n <= 6 },
-  { value: "many", label: "7 openings or more", fits: (n: number) => n > 6 },
+  { value: "any", label: t("any number"), fits: () => true },
+  { value: "1", label: t("one opening"), fits: (n: number) => n === 1 },
+  { value: "few", label: t("2 to 6 openings"), fits: (n: number) => n > 1 && n <= 6 },
+  { value: "many", label: t("7 openings or more"), fits: (n: number) => n > 6 },
 ];
 const openings = (template: TemplateCard) => template.sheets.reduce((sum, sheet) => sum + sheet.openings, 0);
 
@@ -58,69 +59,69 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
       COUNTS.find((entry) => entry.value === count)?.fits(openings(template)),
   );
   return (
-    <section className={css.shelfSide} aria-label="Shelf">
+    <section className={css.shelfSide} aria-label={t("Shelf")}>
       <div className={css.find}>
-        <h2>Shelf</h2>
+        <h2>{t("Shelf")}</h2>
         <TextInput
           size="xs"
-          aria-label="Find a template"
-          placeholder="Name, occasion, size"
+          aria-label={t("Find a template")}
+          placeholder={t("Name, occasion, size")}
           leftSection={<IconSearch size={14} />}
           value={words}
           onChange={(event) => setWords(event.currentTarget.value)}
         />
         <SegmentedControl
           size="xs"
-          aria-label="Product"
+          aria-label={t("Product")}
           value={product}
           onChange={setProduct}
           data={["all", ...products].map((value) => ({ value, label: value }))}
         />
         <NativeChoice
-          label="Occasion"
+          label={t("Occasion")}
           value={occasion}
           onChange={setOccasion}
           data={["any", ...occasions].map((value) => ({
             value,
-            label: value === "any" ? "any occasion" : value,
+            label: value === "any" ? t("any occasion") : value,
           }))}
         />
       </div>
       <div className={css.find}>
         <NativeChoice
-          label="Orientation"
+          label={t("Orientation")}
           value={lie}
           onChange={setLie}
           data={["any", "landscape", "portrait", "square"].map((value) => ({
             value,
-            label: value === "any" ? "any orientation" : value,
+            label: value === "any" ? t("any orientation") : value,
           }))}
         />
         <NativeChoice
-          label="Number of openings"
+          label={t("Number of openings")}
           value={count}
           onChange={setCount}
           data={COUNTS.map(({ value, label }) => ({ value, label }))}
         />
         <NativeChoice
-          label="Ratio of an opening"
+          label={t("Ratio of an opening")}
           value={ratio}
           onChange={setRatio}
           data={["any", ...RATIOS.map(([label]) => label)].map((value) => ({
             value,
-            label: value === "any" ? "any ratio" : value,
+            label: value === "any" ? t("any ratio") : value,
           }))}
         />
         <NativeChoice
-          label="Whose"
+          label={t("Whose")}
           value={whose}
           onChange={setWhose}
           data={[
-            { value: "shelf", label: "all on the shelf" },
-            { value: "favourites", label: "favourites" },
-            { value: "used", label: "most used" },
-            { value: "own", label: "the studio's own" },
-            { value: "archived", label: "archived" },
+            { value: "shelf", label: t("all on the shelf") },
+            { value: "favourites", label: t("favourites") },
+            { value: "used", label: t("most used") },
+            { value: "own", label: t("the studio's own") },
+            { value: "archived", label: t("archived") },
           ]}
         />
         <Button
@@ -129,7 +130,7 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
           leftSection={<IconPlus size={14} />}
           onClick={() => setMaking(true)}
         >
-          New template
+          {t("New template")}
         </Button>
       </div>
       <div className={css.templates}>
@@ -148,10 +149,10 @@ export function Templates({ onChoose }: { onChoose: (template: TemplateCard) => 
         {templates.data && shown.length === 0 && (
           <p>
             {whose === "archived"
-              ? "Nothing is archived."
+              ? t("Nothing is archived.")
               : whose === "favourites"
-                ? "No favourite yet. A template's menu adds it here."
-                : "No template fits all of this. Widen one of the choices."}
+                ? t("No favourite yet. A template's menu adds it here.")
+                : t("No template fits all of this. Widen one of the choices.")}
           </p>
         )}
       </div>
@@ -179,14 +180,17 @@ function TemplateSheet({ design, onChoose }: { design: Design; onChoose: (templa
       className={css.template}
       aria-label={template.name}
       onContextMenu={(event) =>
-        openMenuAt(event, template.name, [{ label: "New job…", run: () => onChoose(template) }, ...actions])
+        openMenuAt(event, template.name, [
+          { label: t("New job…"), run: () => onChoose(template) },
+          ...actions,
+        ])
       }
     >
       <button
         type="button"
         className={css.pages}
         onClick={() => onChoose(template)}
-        aria-label={`New job from ${template.name}`}
+        aria-label={t("New job from {name}", { name: template.name })}
       >
         {template.sheets.map((sheet) => {
           const width = (sheet.width_mm + 2 * sheet.bleed_mm) * scale;
@@ -205,7 +209,7 @@ function TemplateSheet({ design, onChoose }: { design: Design; onChoose: (templa
       <div className={css.label}>
         <div>
           <strong>
-            {template.favourite && <span title="Favourite">★ </span>}
+            {template.favourite && <span title={t("Favourite")}>★ </span>}
             {template.name}
           </strong>
           <Suspense fallback={<MenuPlaceholder />}>
@@ -215,10 +219,14 @@ function TemplateSheet({ design, onChoose }: { design: Design; onChoose: (templa
         <span className="num">
           {template.occasion && `${template.occasion} · `}
           {design.sizes.length === 1 && `${size(template)} · `}
-          {plural(openings(template), "opening")}
-          {template.sheets.length > 1 ? ` · ${template.sheets.length} sheets` : ""}
+          {tn(openings(template), "{n} opening", "{n} openings")}
+          {template.sheets.length > 1 ? ` · ${tn(template.sheets.length, "{n} sheet", "{n} sheets")}` : ""}
           {template.own
-            ? ` · the studio's${(template.revision ?? 1) > 1 ? `, revision ${template.revision}` : ""}`
+            ? ` · ${
+                (template.revision ?? 1) > 1
+                  ? t("the studio's, revision {revision}", { revision: template.revision })
+                  : t("the studio's")
+              }`
             : ""}
         </span>
         {design.sizes.length > 1 && (
@@ -228,7 +236,7 @@ function TemplateSheet({ design, onChoose }: { design: Design; onChoose: (templa
                 key={one.id}
                 type="button"
                 onClick={() => onChoose(one)}
-                aria-label={`${size(one)}: new job from ${one.name}`}
+                aria-label={t("{size}: new job from {name}", { size: size(one), name: one.name })}
               >
                 {size(one)}
               </button>

@@ -1,4 +1,5 @@
 import { Group, TextInput } from "@mantine/core";
+import { t } from "../words";
 
 export interface Who {
   name: string;
@@ -12,7 +13,7 @@ export const NOBODY: Who = { name: "", customer: "", order_number: "" };
 export function WhoFor({
   who,
   onChange,
-  label = "Job name",
+  label = t("Job name"),
   description,
 }: {
   who: Who;
@@ -36,8 +37,8 @@ export function WhoFor({
         required
       />
       <Group grow>
-        <TextInput {...field("customer", { label: "Customer", maxLength: 120 })} />
-        <TextInput {...field("order_number", { label: "Order number", maxLength: 60 })} />
+        <TextInput {...field("customer", { label: t("Customer"), maxLength: 120 })} />
+        <TextInput {...field("order_number", { label: t("Order number"), maxLength: 60 })} />
       </Group>
     </>
   );

@@ -1,6 +1,7 @@
 /** Finding a template by words: its name, occasion, tags, note, and any way of writing its size. */
 import type { TemplateCard } from "../api/client";
 import { sheetSize } from "../ui/format";
+import { t } from "../words";
 
 const MM = { in: 25.4, cm: 10, mm: 1 } as const;
 const SIZE = /(\d+(?:[.,]\d+)?)\s*(?:x|×|\*|by)\s*(\d+(?:[.,]\d+)?)\s*(in(?:ch(?:es)?)?|"|cm|mm)?/i;
@@ -65,7 +66,7 @@ export type Section = { product: string; designs: Design[] };
 export function sections(templates: readonly TemplateCard[]): Section[] {
   const byProduct = new Map<string, Map<string, TemplateCard[]>>();
   for (const template of templates) {
-    const product = template.own ? "the studio's own" : template.product;
+    const product = template.own ? t("the studio's own") : template.product;
     const designs = byProduct.get(product) ?? new Map<string, TemplateCard[]>();
     const key = template.own ? template.id : template.name;
     designs.set(key, [...(designs.get(key) ?? []), template]);

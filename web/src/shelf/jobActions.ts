@@ -6,6 +6,7 @@ import { useContactSheet } from "../editing/contactSheet";
 import { leaveTourOf } from "../tour/tour";
 import { type Action, saveFile } from "../ui/actions";
 import { complain } from "../ui/complain";
+import { t } from "../words";
 
 export function useJobActions(job: JobCard, onCopy: () => void, onKeep: () => void): Action[] {
   const [, go] = useLocation();
@@ -21,31 +22,32 @@ export function useJobActions(job: JobCard, onCopy: () => void, onKeep: () => vo
   };
   const place = { params: path };
   const archived = "/api/jobs/{job}/archived";
-  if (job.deleted) return [{ label: "Restore", run: () => run(api.POST("/api/jobs/{job}/restore", place)) }];
+  if (job.deleted)
+    return [{ label: t("Restore"), run: () => run(api.POST("/api/jobs/{job}/restore", place)) }];
   return [
     ...(job.unreadable
       ? []
-      : [{ label: "Open", run: () => go(job.making ? `/jobs/${job.id}/workshop` : `/jobs/${job.id}`) }]),
-    { label: "New job from this…", run: onCopy },
-    { label: "Dispatch", run: () => go(`/jobs/${job.id}/dispatch`) },
+      : [{ label: t("Open"), run: () => go(job.making ? `/jobs/${job.id}/workshop` : `/jobs/${job.id}`) }]),
+    { label: t("New job from this…"), run: onCopy },
+    { label: t("Dispatch"), run: () => go(`/jobs/${job.id}/dispatch`) },
     ...(job.making || job.unreadable
       ? []
       : [
           {
-            ...saveFile("Proof for the customer", `/api/jobs/${job.id}/proof.html`),
+            ...saveFile(t("Proof for the customer"), `/api/jobs/${job.id}/proof.html`),
             starts: true,
           },
-          { label: "Contact sheet of its photos", run: makeContactSheet },
-          { label: "Save as template…", run: onKeep },
+          { label: t("Contact sheet of its photos"), run: makeContactSheet },
+          { label: t("Save as template…"), run: onKeep },
         ]),
-    saveFile("Save bundle", `/api/jobs/${job.id}/bundle`),
+    saveFile(t("Save bundle"), `/api/jobs/${job.id}/bundle`),
     {
-      label: job.archived ? "Return to active" : "Archive",
+      label: job.archived ? t("Return to active") : t("Archive"),
       starts: true,
       run: () => run(job.archived ? api.DELETE(archived, place) : api.PUT(archived, place)),
     },
     {
-      label: "Delete",
+      label: t("Delete"),
       run: () => {
         leaveTourOf(job.id);
         return run(api.DELETE("/api/jobs/{job}", place));

@@ -4,6 +4,7 @@ import { answer, api, type TemplateCard } from "../api/client";
 import { client } from "../api/queries";
 import { type Action, saveFile } from "../ui/actions";
 import { complain } from "../ui/complain";
+import { t } from "../words";
 
 /** Actions of a design: what marks it holds for all of its sizes, a new template is made of the one that is named. */
 export function useTemplateActions(sizes: TemplateCard[], sizeOf: (one: TemplateCard) => string): Action[] {
@@ -34,16 +35,16 @@ export function useTemplateActions(sizes: TemplateCard[], sizeOf: (one: Template
   const each = (label: string) =>
     sizes.map((one) => [one, sizes.length > 1 ? `${label}, ${sizeOf(one)}` : label] as const);
   return [
-    ...(template.own ? [{ label: "Edit (saves a new revision)", run: () => open(template, true) }] : []),
-    ...each("New template from this").map(([one, label]) => ({ label, run: () => open(one, false) })),
-    ...each("Save as file").map(([one, label]) => saveFile(label, `/api/templates/${one.id}/file`)),
+    ...(template.own ? [{ label: t("Edit (saves a new revision)"), run: () => open(template, true) }] : []),
+    ...each(t("New template from this")).map(([one, label]) => ({ label, run: () => open(one, false) })),
+    ...each(t("Save as file")).map(([one, label]) => saveFile(label, `/api/templates/${one.id}/file`)),
     {
-      label: template.favourite ? "Remove from favourites" : "Add to favourites",
+      label: template.favourite ? t("Remove from favourites") : t("Add to favourites"),
       run: () =>
         mark((place) => (template.favourite ? api.DELETE(favourite, place) : api.PUT(favourite, place))),
     },
     {
-      label: template.archived ? "Return to shelf" : "Archive",
+      label: template.archived ? t("Return to shelf") : t("Archive"),
       run: () =>
         mark((place) => (template.archived ? api.DELETE(archived, place) : api.PUT(archived, place))),
     },

@@ -3,6 +3,7 @@ import type { Row } from "../api/client";
 import type { Drawn } from "../geometry/lines";
 import { apply, boundsOf, type Matrix, multiply, type Point } from "../geometry/placing";
 import { fixed } from "../ui/format";
+import { t } from "../words";
 import css from "./stage.module.css";
 
 /** What can be pulled at the selected opening: turn above it, zoom at its lower right corner, carry it away at its upper left. */
@@ -51,7 +52,7 @@ export function Handles({
         onPointerDown={onTurn}
         data-testid="turn-handle"
       >
-        <title>{`Pull to turn the photo (now ${turn}°)`}</title>
+        <title>{t("Pull to turn the photo (now {turn}°)", { turn })}</title>
       </circle>
       <rect
         x={corner[0] - 6}
@@ -62,7 +63,7 @@ export function Handles({
         onPointerDown={onZoom}
         data-testid="zoom-handle"
       >
-        <title>Pull to zoom the photo</title>
+        <title>{t("Pull to zoom the photo")}</title>
       </rect>
       {wide > 70 && (
         <g
@@ -71,7 +72,7 @@ export function Handles({
           onPointerDown={onCarry}
           data-testid="carry-handle"
         >
-          <title>Pull the photo to another opening, or down to the pile</title>
+          <title>{t("Pull the photo to another opening, or down to the pile")}</title>
           <circle r={12} />
           <path d="M-6 -3h11m-3 -3l3 3l-3 3M6 4h-11m3 -3l-3 3l3 3" />
         </g>

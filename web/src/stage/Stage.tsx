@@ -12,6 +12,7 @@ import { heldView } from "../editing/store";
 import { apply, boundsOf, type Matrix, type Point } from "../geometry/placing";
 import { isTyping } from "../ui/keys";
 import { UNITS, type Unit } from "../ui/units";
+import { t } from "../words";
 import { Ruler } from "./Rulers";
 import css from "./stage.module.css";
 import { useTwoFingers } from "./useTwoFingers";
@@ -282,8 +283,8 @@ export function Stage(props: Props) {
       <button
         type="button"
         className={css.corner}
-        title={`Lengths in ${unit}. Click for ${next}.`}
-        aria-label={`Lengths in ${unit}`}
+        title={t("Lengths in {unit}. Click for {next}.", { unit, next })}
+        aria-label={t("Lengths in {unit}", { unit })}
         onClick={() => onUnit(next)}
       >
         {unit}

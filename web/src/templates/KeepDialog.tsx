@@ -11,6 +11,7 @@ import { Answer } from "../ui/Answer";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
 import { PRODUCTS } from "../ui/format";
+import { t } from "../words";
 import css from "./templates.module.css";
 
 /** Keeps the sheets as a template of the studio's own. What is on the shelf already stays as it is. */
@@ -27,7 +28,7 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
   const [busy, setBusy] = useState(false);
   // What is a customer's, or belongs to one photo, is said before anything is saved.
   const left = useQuery({
-    queryKey: ["not kept", state.id, state.seq, state.own.id],
+    queryKey: [t("not kept"), state.id, state.seq, state.own.id],
     queryFn: ({ signal }) =>
       answer<string[]>(
         api.GET("/api/jobs/{job}/keep", {
@@ -58,8 +59,14 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
       );
       client.invalidateQueries({ queryKey: ["templates"] });
       jobStore(state.id).load();
-      const which = template.revision > 1 ? `revision ${template.revision}` : "a new template";
-      notifications.show({ message: `“${template.name}” is on the shelf: ${which}.`, color: "dark" });
+      const which =
+        template.revision > 1
+          ? t("revision {revision}", { revision: template.revision })
+          : t("a new template");
+      notifications.show({
+        message: t("“{name}” is on the shelf: {which}.", { name: template.name, which }),
+        color: "dark",
+      });
       onClose();
     } catch (error) {
       complain(error);
@@ -67,7 +74,7 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
     }
   };
   return (
-    <Dialog onClose={onClose} centered title="Save as template">
+    <Dialog onClose={onClose} centered title={t("Save as template")}>
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -76,7 +83,7 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
       >
         <Stack gap="sm">
           <TextInput
-            label="Name of the template"
+            label={t("Name of the template")}
             required
             data-autofocus
             maxLength={120}
@@ -84,32 +91,32 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
             onChange={(event) => setName(event.currentTarget.value)}
           />
           <Select
-            label="Product"
+            label={t("Product")}
             allowDeselect={false}
             data={PRODUCTS}
             value={product}
             onChange={(value) => setProduct(value ?? product)}
           />
           <TextInput
-            label="Occasion"
+            label={t("Occasion")}
             maxLength={60}
             value={occasion}
             onChange={(event) => setOccasion(event.currentTarget.value)}
           />
           <TagsInput
-            label="Search words"
+            label={t("Search words")}
             maxTags={20}
             value={tags}
             onChange={setTags}
-            clearButtonProps={{ "aria-label": "Clear search words" }}
+            clearButtonProps={{ "aria-label": t("Clear search words") }}
           />
           <Select
-            label="Variant of"
-            description="The same in another orientation: the first photo of a job chooses"
+            label={t("Variant of")}
+            description={t("The same in another orientation: the first photo of a job chooses")}
             clearable
             searchable
-            clearButtonProps={{ "aria-label": "No variant" }}
-            placeholder="None"
+            clearButtonProps={{ "aria-label": t("No variant") }}
+            placeholder={t("None")}
             value={variantOf || null}
             onChange={(value) => setVariantOf(value ?? "")}
             data={(templates.data ?? [])
@@ -117,7 +124,7 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
               .map((one) => ({ value: one.id, label: `${one.name}, ${one.orientation}` }))}
           />
           <Textarea
-            label="Note"
+            label={t("Note")}
             maxLength={1000}
             autosize
             minRows={2}
@@ -126,14 +133,14 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
           />
           {making?.own && (
             <Checkbox
-              label="As a new template, beside the one it was opened from"
+              label={t("As a new template, beside the one it was opened from")}
               checked={asNew}
               onChange={(event) => setAsNew(event.currentTarget.checked)}
             />
           )}
           {left.data && left.data.length > 0 && (
             <div className={css.left}>
-              Not saved with the template:
+              {t("Not saved with the template:")}
               <ul>
                 {left.data.map((sentence) => (
                   <li key={sentence}>{sentence}</li>
@@ -143,10 +150,10 @@ export function KeepDialog({ state, onClose }: { state: View; onClose: () => voi
           )}
           <Answer>
             <Button variant="default" onClick={onClose}>
-              Cancel
+              {t("Cancel")}
             </Button>
             <Button type="submit" loading={busy} disabled={!name.trim()}>
-              {asNew ? "Save as template" : "Save new revision"}
+              {asNew ? t("Save as template") : t("Save new revision")}
             </Button>
           </Answer>
         </Stack>

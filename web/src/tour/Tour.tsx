@@ -5,7 +5,8 @@ import { Link, useLocation } from "wouter";
 import { answer, api } from "../api/client";
 import { client } from "../api/queries";
 import { complain } from "../ui/complain";
-import { plural } from "../ui/format";
+import { t, tn } from "../words";
+import { weave } from "../words/weave";
 import { nextStep, STEPS, type Standing, type Step } from "./steps";
 import { useTour } from "./tour";
 import css from "./tour.module.css";
@@ -28,12 +29,12 @@ export function Tour({ job, standing }: { job: string; standing: Standing }) {
     }
   };
   return (
-    <aside className={css.tour} aria-label="Tour">
+    <aside className={css.tour} aria-label={t("Tour")}>
       <ActionIcon
         className={css.leave}
         variant="subtle"
         color="gray.9"
-        aria-label="Leave the tour"
+        aria-label={t("Leave the tour")}
         onClick={() => tour.set("")}
       >
         <IconX size={15} />
@@ -41,7 +42,9 @@ export function Tour({ job, standing }: { job: string; standing: Standing }) {
       <div role="status">
         <h2>
           {step !== "done" && (
-            <small className="num">{`${STEPS.indexOf(step) + 1} of ${STEPS.length - 1}`}</small>
+            <small className="num">
+              {t("{number} of {total}", { number: STEPS.indexOf(step) + 1, total: STEPS.length - 1 })}
+            </small>
           )}
           {title}
         </h2>
@@ -50,10 +53,10 @@ export function Tour({ job, standing }: { job: string; standing: Standing }) {
       {step === "done" && (
         <div className={css.ways}>
           <Button size="compact-sm" component={Link} href="/" onClick={() => tour.set("")}>
-            Keep it, to the shelf
+            {t("Keep it, to the shelf")}
           </Button>
           <Button size="compact-sm" variant="default" onClick={end}>
-            Delete this job
+            {t("Delete this job")}
           </Button>
         </div>
       )}
@@ -61,46 +64,74 @@ export function Tour({ job, standing }: { job: string; standing: Standing }) {
   );
 }
 
+const SHOWN = {
+  key: (text: string) => <kbd>{text}</kbd>,
+  button: (text: string) => <em>{text}</em>,
+  manual: (text: string) => <a href="/manual">{text}</a>,
+};
+
 const SAID: Record<Step, (standing: Standing, job: string) => [title: string, what: ReactNode]> = {
   fill: ({ openings, filled }) => [
-    "Fill the openings",
+    t("Fill the openings"),
     <p key="what">
-      The customer's photos lie in the pile below. Press <kbd>F</kbd>, or <em>Fill</em> above: each of the{" "}
-      {plural(openings - filled, "empty opening")} gets the photo that suits it best.
+      {weave(
+        tn(
+          openings - filled,
+          "The customer's photos lie in the pile below. Press <key>F</key>, or <button>Fill</button> above: the empty opening gets the photo that suits it best.",
+          "The customer's photos lie in the pile below. Press <key>F</key>, or <button>Fill</button> above: each of the {n} empty openings gets the photo that suits it best.",
+        ),
+        SHOWN,
+      )}
     </p>,
   ],
   mend: ({ screen }, job) => [
-    "Mend what is marked",
+    t("Mend what is marked"),
     screen === "bench" ? (
       <p key="what">
-        A red square blocks the export: this photo has too few pixels for its opening. Click a photo in the
-        pile to pick it up, then click the opening. <kbd>Ctrl Z</kbd> undoes anything.
+        {weave(
+          t(
+            "A red square blocks the export: this photo has too few pixels for its opening. Click a photo in the pile to pick it up, then click the opening. <key>Ctrl Z</key> undoes anything.",
+          ),
+          SHOWN,
+        )}
       </p>
     ) : (
       <p key="what">
-        Something blocks the export still. <Link href={`/jobs/${job}`}>Back to the bench</Link>
+        {t("Something blocks the export still.")} <Link href={`/jobs/${job}`}>{t("Back to the bench")}</Link>
       </p>
     ),
   ],
   dispatch: () => [
-    "Look it over, then dispatch",
+    t("Look it over, then dispatch"),
     <p key="what">
-      Click a photo and pull it to move it in its opening, or press <kbd>Enter</kbd> to walk from one to the
-      next. When all is well, press <em>Dispatch</em>.
+      {weave(
+        t(
+          "Click a photo and pull it to move it in its opening, or press <key>Enter</key> to walk from one to the next. When all is well, press <button>Dispatch</button>.",
+        ),
+        SHOWN,
+      )}
     </p>,
   ],
   export: () => [
-    "Export for the lab",
+    t("Export for the lab"),
     <p key="what">
-      The lab sheet says what this lab prints from: format, resolution, bleed, colours. Press <em>Export</em>:
-      the print file is written and checked.
+      {weave(
+        t(
+          "The lab sheet says what this lab prints from: format, resolution, bleed, colours. Press <button>Export</button>: the print file is written and checked.",
+        ),
+        SHOWN,
+      )}
     </p>,
   ],
   done: () => [
-    "That was a whole job",
+    t("That was a whole job"),
     <p key="what">
-      Photos in, filled, mended, exported. <a href="/manual">The manual</a> goes on from here: books,
-      calendars, cards, orders.
+      {weave(
+        t(
+          "Photos in, filled, mended, exported. <manual>The manual</manual> goes on from here: books, calendars, cards, orders.",
+        ),
+        SHOWN,
+      )}
     </p>,
   ],
 };

@@ -1,6 +1,7 @@
 import { Slider } from "@mantine/core";
 import limits from "../api/limits.json";
 import { useKept } from "../editing/kept";
+import { t } from "../words";
 import css from "./dial.module.css";
 import { NumberField } from "./NumberField";
 import { useUnit } from "./units";
@@ -51,7 +52,7 @@ export function Dial({ label, value, min, max, of, per = 1, step = 1, unit = "",
       />
       <NumberField
         bare
-        label={`${label}, in figures`}
+        label={t("{label}, in figures", { label })}
         min={low}
         max={high}
         step={step}

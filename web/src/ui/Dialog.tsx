@@ -1,4 +1,5 @@
 import { Modal, type ModalProps } from "@mantine/core";
+import { t } from "../words";
 import { useBehind } from "./useBehind";
 import { useFocusBack } from "./useFocusBack";
 
@@ -6,5 +7,5 @@ import { useFocusBack } from "./useFocusBack";
 export function Dialog(props: Omit<ModalProps, "opened">) {
   useFocusBack();
   useBehind();
-  return <Modal opened closeButtonProps={{ "aria-label": "Close" }} {...props} />;
+  return <Modal opened closeButtonProps={{ "aria-label": t("Close") }} {...props} />;
 }

@@ -2,6 +2,7 @@ import { Button, PasswordInput } from "@mantine/core";
 import { type ReactNode, useEffect, useState } from "react";
 import { answer, whenLocked } from "../api/client";
 import { tell } from "../api/news";
+import { t } from "../words";
 import css from "./door.module.css";
 
 /** Lets everybody through until the server wants a passphrase; then asks for it, and what waited goes on. */
@@ -44,9 +45,9 @@ export function Door({ children }: { children: ReactNode }) {
           open();
         }}
       >
-        <h1>Sutaru</h1>
+        <h1>{t("Sutaru")}</h1>
         <PasswordInput
-          label="Passphrase of this studio"
+          label={t("Passphrase of this studio")}
           data-autofocus
           autoFocus
           value={word}
@@ -54,7 +55,7 @@ export function Door({ children }: { children: ReactNode }) {
           onChange={(event) => setWord(event.currentTarget.value)}
         />
         <Button type="submit" mt={12} fullWidth loading={busy} disabled={!word}>
-          Open
+          {t("Open")}
         </Button>
       </form>
     </main>

@@ -2,6 +2,7 @@ import { ActionIcon, Popover, Tooltip } from "@mantine/core";
 import { useWindowEvent } from "@mantine/hooks";
 import IconKeyboard from "@tabler/icons-react/icons/IconKeyboard";
 import { useState } from "react";
+import { t } from "../words";
 import { isTyping } from "./keys";
 import css from "./keys.module.css";
 import { useEscape } from "./useEscape";
@@ -19,8 +20,8 @@ export function KeysHelp({ tables, manual }: { tables: readonly KeyTable[]; manu
   return (
     <Popover position="bottom-end" withArrow shadow="md" opened={open} onChange={setOpen}>
       <Popover.Target>
-        <Tooltip label="Keys (?)">
-          <ActionIcon variant="default" aria-label="Keys" onClick={() => setOpen(!open)}>
+        <Tooltip label={t("Keys (?)")}>
+          <ActionIcon variant="default" aria-label={t("Keys")} onClick={() => setOpen(!open)}>
             <IconKeyboard size={16} />
           </ActionIcon>
         </Tooltip>
@@ -28,12 +29,12 @@ export function KeysHelp({ tables, manual }: { tables: readonly KeyTable[]; manu
       <Popover.Dropdown>
         <p className={css.more}>
           <a href={`/manual#${manual}`} target="_blank" rel="noreferrer">
-            Manual
+            {t("Manual")}
           </a>{" "}
-          · Ctrl K finds anything by a few letters
+          {t("· Ctrl K finds anything by a few letters")}
         </p>
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what is scrolled is reached by keys */}
-        <section className={css.scroll} tabIndex={0} aria-label="Keys of this screen">
+        <section className={css.scroll} tabIndex={0} aria-label={t("Keys of this screen")}>
           <div className={css.keys}>
             {tables.map(([caption, rows]) => (
               <table key={caption}>

@@ -1,3 +1,5 @@
+import { t } from "../words";
+
 /** Status: shape first, colour second. A disc is ready, a triangle is to be checked by a person, a square blocks export; half a
  * disc is still being checked by the machine. */
 const SHAPES = {
@@ -12,7 +14,7 @@ const SHAPES = {
   ),
   note: <circle cx="6" cy="6" r="4" fill="none" stroke="var(--ink-soft)" strokeWidth="1.5" />,
 };
-const NAMES = { order: "ready", look: "look", stop: "stop", checking: "being checked", note: "note" };
+const NAMES = { order: "ready", look: "look", stop: "stop", checking: t("being checked"), note: "note" };
 
 export function Mark({ status, size = 12 }: { status: keyof typeof SHAPES; size?: number }) {
   return (

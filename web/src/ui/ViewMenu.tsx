@@ -1,5 +1,6 @@
 import { Button, Kbd, Menu } from "@mantine/core";
 import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
+import { t } from "../words";
 import { useSurroundings } from "./surroundings";
 
 export interface Shown {
@@ -17,7 +18,7 @@ export function ViewMenu({ shown }: { shown: readonly Shown[] }) {
     <Menu position="bottom-end" closeOnItemClick={false}>
       <Menu.Target>
         <Button variant="default" rightSection={<IconChevronDown size={14} />}>
-          View
+          {t("View")}
         </Button>
       </Menu.Target>
       <Menu.Dropdown>
@@ -25,7 +26,7 @@ export function ViewMenu({ shown }: { shown: readonly Shown[] }) {
           <Tick key={entry.label} {...entry} />
         ))}
         <Menu.Divider />
-        <Tick label="Dark surroundings" on={isDark} set={setDark} />
+        <Tick label={t("Dark surroundings")} on={isDark} set={setDark} />
       </Menu.Dropdown>
     </Menu>
   );

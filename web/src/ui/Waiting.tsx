@@ -1,4 +1,5 @@
 import { Link } from "wouter";
+import { t } from "../words";
 
 /** What stands for a screen until there is something to show: what it waits for, or why there is nothing. */
 export function Waiting({ for: { error, lost } }: { for: { error: string; lost: string } }) {
@@ -7,10 +8,12 @@ export function Waiting({ for: { error, lost } }: { for: { error: string; lost: 
       {error ? (
         <div>
           <p role="alert">{error}</p>
-          <Link href="/">To the shelf</Link>
+          <Link href="/">{t("To the shelf")}</Link>
         </div>
       ) : (
-        <p role="status">{lost ? `${lost} This screen opens as soon as it does.` : "Opening…"}</p>
+        <p role="status">
+          {lost ? t("{lost} This screen opens as soon as it does.", { lost }) : t("Opening…")}
+        </p>
       )}
     </main>
   );

@@ -1,10 +1,12 @@
 /** Numbers as people read them. */
-import { language } from "./language";
+
+import { t } from "../words";
+import { language, locale } from "../words/language";
 
 const MM_PER_INCH = 25.4;
 
 const write = (value: number, least: number, most: number) =>
-  value.toLocaleString(language, {
+  value.toLocaleString(locale, {
     minimumFractionDigits: least,
     maximumFractionDigits: most,
     useGrouping: false,
@@ -12,7 +14,7 @@ const write = (value: number, least: number, most: number) =>
     numberingSystem: "latn",
   });
 
-/** A number as the browser's language writes it, with no more digits after its point than are told. */
+/** A number as the reader's language writes it, with no more digits after its point than are told. */
 export const trimmed = (value: number, digits: number) => write(value, 0, digits);
 
 /** The same with as many digits as are told, so that figures stand below one another. */
@@ -21,7 +23,7 @@ export const fixed = (value: number, digits: number) => write(value, digits, dig
 /** A price, with its currency where the lab names one. */
 export const money = (value: number, currency: string) =>
   currency
-    ? value.toLocaleString(language, { style: "currency", currency, numberingSystem: "latn" })
+    ? value.toLocaleString(locale, { style: "currency", currency, numberingSystem: "latn" })
     : fixed(value, 2);
 
 /** A size in inches when both sides are whole eighths of an inch, else in millimetres. */
@@ -35,7 +37,7 @@ export function pageSize(width: number, height: number): string {
 /** What a sheet measures, and what it folds to. */
 export function sheetSize(width: number, height: number, folded?: [number, number] | null): string {
   const flat = pageSize(width, height);
-  return folded ? `${flat}, folds to ${pageSize(...folded)}` : flat;
+  return folded ? t("{flat}, folds to {value}", { flat, value: pageSize(...folded) }) : flat;
 }
 
 export const percent = (share: number) => `${Math.round(share * 100)} %`;
@@ -48,11 +50,9 @@ export function bytes(count: number): string {
     : `${trimmed(count / 1_000_000, 1)} MB`;
 }
 
-export const plural = (count: number, word: string) => `${count} ${word}${count === 1 ? "" : "s"}`;
-
 /** What templates are for. */
 export const PRODUCTS = ["album", "card", "collage", "calendar", "mockup"];
 
 /** Numbers in a row, as a sentence has them: 1, 30 and 31. */
 export const listed = (numbers: readonly number[]) =>
-  new Intl.ListFormat("en", { type: "conjunction" }).format(numbers.map(String));
+  new Intl.ListFormat(language, { type: "conjunction" }).format(numbers.map(String));

@@ -4,6 +4,7 @@ import type { FolderRule, WatchedFolder } from "../api/client";
 import { useLabs, useTemplates } from "../api/queries";
 import { Answer } from "../ui/Answer";
 import { Dialog } from "../ui/Dialog";
+import { t } from "../words";
 import { FILLS, FORMATS } from "./rules";
 import { useWatching } from "./useWatched";
 
@@ -30,7 +31,11 @@ export function RuleDialog({ folder, onClose }: { folder?: WatchedFolder; onClos
       ? alter.mutate({ name: folder.name, rule }, { onSuccess: onClose })
       : make.mutate({ name, rule }, { onSuccess: onClose });
   return (
-    <Dialog onClose={onClose} title={folder ? `Another rule for ${folder.name}` : "Watch a folder"} centered>
+    <Dialog
+      onClose={onClose}
+      title={folder ? t("Another rule for {name}", { name: folder.name }) : t("Watch a folder")}
+      centered
+    >
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -40,8 +45,8 @@ export function RuleDialog({ folder, onClose }: { folder?: WatchedFolder; onClos
         <Stack gap="sm">
           {!folder && (
             <TextInput
-              label="Name of the folder"
-              placeholder="post-cards"
+              label={t("Name of the folder")}
+              placeholder={t("post-cards")}
               maxLength={60}
               data-autofocus
               value={name}
@@ -49,39 +54,39 @@ export function RuleDialog({ folder, onClose }: { folder?: WatchedFolder; onClos
             />
           )}
           <Select
-            label="Template"
+            label={t("Template")}
             searchable
             allowDeselect={false}
-            placeholder="Choose one"
+            placeholder={t("Choose one")}
             value={rule.template || null}
             data={templates.map((one) => ({ value: one.id, label: one.name }))}
             onChange={(template) => template && set({ template })}
           />
           <Select
-            label="Lab sheet"
+            label={t("Lab sheet")}
             allowDeselect={false}
             value={rule.lab ?? ""}
             data={labs.map((one) => ({ value: one.id, label: `${one.name}, ${one.lab}` }))}
             onChange={(lab) => lab && set({ lab })}
           />
           <Select
-            label="Photos go into the openings"
+            label={t("Photos go into the openings")}
             allowDeselect={false}
             value={rule.fill ?? "best"}
             data={FILLS.map((one) => ({ ...one }))}
             onChange={(fill) => fill && set({ fill: fill as FolderRule["fill"] })}
           />
           <Checkbox
-            label="Export at once if nothing blocks it"
+            label={t("Export at once if nothing blocks it")}
             checked={rule.export}
             onChange={(event) => set({ export: event.currentTarget.checked })}
           />
           {rule.export && (
             <Select
-              label="Exported as"
+              label={t("Exported as")}
               allowDeselect={false}
               value={rule.format ?? AS_THE_LAB_SAYS}
-              data={[{ value: AS_THE_LAB_SAYS, label: "what the lab sheet says" }, ...FORMATS]}
+              data={[{ value: AS_THE_LAB_SAYS, label: t("what the lab sheet says") }, ...FORMATS]}
               onChange={(value) =>
                 set({ format: value === AS_THE_LAB_SAYS ? null : (value as FolderRule["format"]) })
               }
@@ -89,7 +94,7 @@ export function RuleDialog({ folder, onClose }: { folder?: WatchedFolder; onClos
           )}
           <Answer>
             <Button type="submit" loading={make.isPending || alter.isPending} disabled={missing}>
-              {folder ? "Save rule" : "Watch folder"}
+              {folder ? t("Save rule") : t("Watch folder")}
             </Button>
           </Answer>
         </Stack>

@@ -5,10 +5,11 @@ import { Link } from "wouter";
 import { coverPicture, type TakenFolder, type WatchedFolder } from "../api/client";
 import { useLabs, useTemplates } from "../api/queries";
 import { jobAddress } from "../editing/addresses";
-import { plural } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { PictureWhenSeen } from "../ui/PictureWhenSeen";
 import { moment, when } from "../ui/when";
+import { t, tn } from "../words";
+import { weave } from "../words/weave";
 import { RuleDialog } from "./RuleDialog";
 import { FORMATS } from "./rules";
 import { useWatched, useWatching } from "./useWatched";
@@ -18,28 +19,36 @@ import css from "./watched.module.css";
 export function Watched() {
   const watched = useWatched();
   const [ruling, setRuling] = useState<WatchedFolder | "new">();
-  useDocumentTitle("Watched folders, Sutaru");
+  useDocumentTitle(t("Watched folders, Sutaru"));
   const folders = watched.data?.folders ?? [];
   return (
     <main className={css.watched}>
       <header className={css.head}>
-        <Link href="/">Shelf</Link>
-        <h1>Watched folders</h1>
+        <Link href="/">{t("Shelf")}</Link>
+        <h1>{t("Watched folders")}</h1>
         <Button ml="auto" size="xs" onClick={() => setRuling("new")}>
-          Watch a folder…
+          {t("Watch a folder…")}
         </Button>
       </header>
       {watched.data && (
         <div className={css.how}>
           <p>
-            Put a customer's folder of photos into a watched folder: it becomes a job by the folder's rule,
-            filled at once. What nothing blocks is exported; everything else waits here for you.
+            {t(
+              "Put a customer's folder of photos into a watched folder: it becomes a job by the folder's rule, filled at once. What nothing blocks is exported; everything else waits here for you.",
+            )}
           </p>
           <details>
-            <summary>Where the folders are</summary>
+            <summary>{t("Where the folders are")}</summary>
             <p>
-              Watched folders are in <code>{watched.data.folder}</code>. Print files go to <code>print</code>,
-              in each of them.
+              {weave(
+                t(
+                  "Watched folders are in <folder>{folder}</folder>. Print files go to <folder>print</folder>, in each of them.",
+                  {
+                    folder: watched.data.folder,
+                  },
+                ),
+                { folder: (text) => <code>{text}</code> },
+              )}
             </p>
           </details>
         </div>
@@ -67,22 +76,22 @@ function One({ folder, onRule }: { folder: WatchedFolder; onRule: () => void }) 
         <h2>{folder.name}</h2>
         <span className={css.rule}>{folder.rule && <InWords rule={folder.rule} />}</span>
         <Button size="compact-xs" variant="default" onClick={onRule}>
-          Change rule…
+          {t("Change rule…")}
         </Button>
         <Button
           size="compact-xs"
           variant="default"
-          title="Its files stay in place"
+          title={t("Its files stay in place")}
           loading={leave.isPending}
           onClick={() => leave.mutate(folder.name)}
         >
-          Stop watching
+          {t("Stop watching")}
         </Button>
       </header>
       {folder.wrong && (
         <p role="alert">
-          <Mark status="stop" size={10} /> {folder.wrong} Nothing is taken from here until it has another
-          rule.
+          <Mark status="stop" size={10} />{" "}
+          {t("{wrong} Nothing is taken from here until it has another rule.", { wrong: folder.wrong })}
         </p>
       )}
       {(folder.laid.length > 0 || taken.length > 0) && (
@@ -93,12 +102,16 @@ function One({ folder, onRule }: { folder: WatchedFolder; onRule: () => void }) 
               <strong>{one.name}</strong>
               <span>
                 <Mark status={one.stuck ? "stop" : "note"} size={10} />{" "}
-                {one.photos ? plural(one.photos, "photo") : "nothing in it yet"}
-                {one.stuck
-                  ? `, not taken. ${one.stuck} It is tried again.`
-                  : one.begun
-                    ? ", becomes a job"
-                    : one.photos > 0 && ", taken once it no longer changes"}
+                {[
+                  one.photos ? tn(one.photos, "{n} photo", "{n} photos") : t("nothing in it yet"),
+                  one.stuck
+                    ? t("not taken. {stuck} It is tried again.", { stuck: one.stuck })
+                    : one.begun
+                      ? t("becomes a job")
+                      : one.photos > 0 && t("taken once it no longer changes"),
+                ]
+                  .filter(Boolean)
+                  .join(", ")}
               </span>
             </li>
           ))}
@@ -109,8 +122,10 @@ function One({ folder, onRule }: { folder: WatchedFolder; onRule: () => void }) 
           ))}
         </ul>
       )}
-      {count > taken.length && <p className={css.rule}>{count - taken.length} more were taken before.</p>}
-      {!folder.laid.length && !count && <p className={css.rule}>Nothing was laid in yet.</p>}
+      {count > taken.length && (
+        <p className={css.rule}>{t("{number} more were taken before.", { number: count - taken.length })}</p>
+      )}
+      {!folder.laid.length && !count && <p className={css.rule}>{t("Nothing was laid in yet.")}</p>}
     </article>
   );
 }
@@ -120,10 +135,10 @@ function BecameOf({ one }: { one: TakenFolder }) {
   const { state } = one;
   const refused = one.refused ?? [];
   const became = {
-    waits: `Waits: ${one.why}`,
-    since: "Waited, and was exported since.",
-    exported: `Exported: ${plural(one.files ?? 0, "file")}.`,
-    gone: "Its job was deleted.",
+    waits: t("Waits: {why}", { why: one.why }),
+    since: t("Waited, and was exported since."),
+    exported: tn(one.files ?? 0, "Exported: {n} file.", "Exported: {n} files."),
+    gone: t("Its job was deleted."),
   };
   const href = state === "waits" ? jobAddress(one.job, { panel: "findings" }) : `/jobs/${one.job}/dispatch`;
   return (
@@ -154,9 +169,9 @@ function BecameOf({ one }: { one: TakenFolder }) {
           href={href}
           size="compact-xs"
           variant={state === "waits" ? "filled" : "default"}
-          aria-label={`${state === "waits" ? "Mend" : "Dispatch"} ${one.name}`}
+          aria-label={`${state === "waits" ? t("Mend") : t("Dispatch")} ${one.name}`}
         >
-          {state === "waits" ? "Mend" : "Dispatch"}
+          {state === "waits" ? t("Mend") : t("Dispatch")}
         </Button>
       )}
     </>
@@ -172,10 +187,12 @@ function InWords({ rule }: { rule: NonNullable<WatchedFolder["rule"]> }) {
       {[
         template?.name ?? rule.template,
         lab?.name ?? rule.lab,
-        rule.fill === "order" ? "photos in order" : "photos where they fit best",
+        rule.fill === "order" ? t("photos in order") : t("photos where they fit best"),
         rule.export === false
-          ? "waits for a person"
-          : `exported${format ? ` as ${format}` : ""} when in order`,
+          ? t("waits for a person")
+          : format
+            ? t("exported as {format} when in order", { format })
+            : t("exported when in order"),
       ].join(" · ")}
     </>
   );

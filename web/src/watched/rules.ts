@@ -1,7 +1,8 @@
+import { t } from "../words";
 /** What a rule can say, in words. */
 export const FILLS = [
-  { value: "best", label: "where they fit best" },
-  { value: "order", label: "in order, as they are called" },
+  { value: "best", label: t("where they fit best") },
+  { value: "order", label: t("in order, as they are called") },
 ] as const;
 
 export const FORMATS = [

@@ -8,6 +8,7 @@ import { Answer } from "../ui/Answer";
 import { Dialog } from "../ui/Dialog";
 import { pageSize } from "../ui/format";
 import { NumberField } from "../ui/NumberField";
+import { t } from "../words";
 import css from "./workshop.module.css";
 
 /** Sizes of the trade, mm. */
@@ -53,19 +54,19 @@ export function AnotherSize({ state, onClose }: { state: View; onClose: () => vo
     onClose();
   };
   return (
-    <Dialog onClose={onClose} centered size={620} title="Another size">
+    <Dialog onClose={onClose} centered size={620} title={t("Another size")}>
       <Stack gap="sm">
         <div className={css.sizes}>
           <Select
             size="xs"
-            label="Size"
-            placeholder="custom"
+            label={t("Size")}
+            placeholder={t("custom")}
             value={SIZES.find(([w, h]) => w === size[0] && h === size[1])?.join() ?? null}
             onChange={(value) => value && setSize(value.split(",").map(Number) as [number, number])}
             data={SIZES.map(([w, h]) => ({ value: `${w},${h}`, label: pageSize(w, h) }))}
           />
           <NumberField
-            label="Width"
+            label={t("Width")}
             unit="mm"
             min={20}
             max={5000}
@@ -73,7 +74,7 @@ export function AnotherSize({ state, onClose }: { state: View; onClose: () => vo
             onKeep={(w) => setSize([w, size[1]])}
           />
           <NumberField
-            label="Height"
+            label={t("Height")}
             unit="mm"
             min={20}
             max={5000}
@@ -83,42 +84,42 @@ export function AnotherSize({ state, onClose }: { state: View; onClose: () => vo
         </div>
         <SegmentedControl
           size="xs"
-          aria-label="Method"
+          aria-label={t("Method")}
           value={how}
           onChange={setHow}
           data={[
-            { value: "auto", label: "Fill it, shapes kept" },
-            { value: "fill", label: "Stretch to fill" },
-            { value: "ratios", label: "Openings keep their ratio" },
+            { value: "auto", label: t("Fill it, shapes kept") },
+            { value: "fill", label: t("Stretch to fill") },
+            { value: "ratios", label: t("Openings keep their ratio") },
           ]}
         />
         <p className={css.hint}>
-          Margins, gaps, frames and type keep their real sizes. Photos keep their fit.
+          {t("Margins, gaps, frames and type keep their real sizes. Photos keep their fit.")}
         </p>
         <div className={css.seen}>
           {said ? (
             <p role="alert">{said}</p>
           ) : (
-            picture && <img src={picture} alt="The sheet in its new size" />
+            picture && <img src={picture} alt={t("The sheet in its new size")} />
           )}
         </div>
         {state.sheets.length > 1 && (
           <Checkbox
             size="xs"
-            label={`All ${state.sheets.length} sheets`}
+            label={t("All {sheets} sheets", { sheets: state.sheets.length })}
             checked={all}
             onChange={(event) => setAll(event.currentTarget.checked)}
           />
         )}
         <Answer>
           <Button variant="default" onClick={onClose}>
-            Cancel
+            {t("Cancel")}
           </Button>
           <Button
             disabled={!!said || (size[0] === layout.width_mm && size[1] === layout.height_mm)}
             onClick={keep}
           >
-            Apply
+            {t("Apply")}
           </Button>
         </Answer>
       </Stack>

@@ -13,6 +13,7 @@ import { boundsOf } from "../geometry/placing";
 import { Choice } from "../ui/Choice";
 import { NumberField } from "../ui/NumberField";
 import { useUnit } from "../ui/units";
+import { t } from "../words";
 import { cornersOf, type Layer } from "./layers";
 import type { useHands } from "./useHands";
 import css from "./workshop.module.css";
@@ -20,19 +21,19 @@ import css from "./workshop.module.css";
 type Hands = Pick<ReturnType<typeof useHands>, "make" | "repeat">;
 
 const EDGES = [
-  ["left", "Left edges", IconAlignBoxLeftMiddle],
-  ["centre", "Horizontal centres", IconAlignBoxCenterMiddle],
-  ["right", "Right edges", IconAlignBoxRightMiddle],
-  ["top", "Top edges", IconAlignBoxTopCenter],
-  ["middle", "Vertical centres", IconAlignBoxCenterStretch],
-  ["bottom", "Bottom edges", IconAlignBoxBottomCenter],
+  ["left", t("Left edges"), IconAlignBoxLeftMiddle],
+  ["centre", t("Horizontal centres"), IconAlignBoxCenterMiddle],
+  ["right", t("Right edges"), IconAlignBoxRightMiddle],
+  ["top", t("Top edges"), IconAlignBoxTopCenter],
+  ["middle", t("Vertical centres"), IconAlignBoxCenterStretch],
+  ["bottom", t("Bottom edges"), IconAlignBoxBottomCenter],
 ] as const;
 const TO = [
-  { value: "each_other", label: "each other" },
-  { value: "page", label: "the page" },
-  { value: "left_page", label: "the left page" },
-  { value: "right_page", label: "the right page" },
-  { value: "safe", label: "the safe area" },
+  { value: "each_other", label: t("each other") },
+  { value: "page", label: t("the page") },
+  { value: "left_page", label: t("the left page") },
+  { value: "right_page", label: t("the right page") },
+  { value: "safe", label: t("the safe area") },
 ] as const;
 
 /** What is selected, arranged: aligned, mirrored, grouped, at equal gaps, repeated, split, joined. */
@@ -51,7 +52,10 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
   const { length } = useUnit();
   const guides = (state.layout.guides ?? []).map((guide, n) => ({
     value: `guide ${n}` as const,
-    label: `the guide at ${length(guide.at_mm)} ${guide.axis === "x" ? "across" : "down"}`,
+    label:
+      guide.axis === "x"
+        ? t("the guide at {place} across", { place: length(guide.at_mm) })
+        : t("the guide at {place} down", { place: length(guide.at_mm) }),
     guide,
   }));
   const guide = guides.find((one) => one.value === to)?.guide;
@@ -67,7 +71,7 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
             <Tooltip key={edge} label={label}>
               <ActionIcon
                 variant="default"
-                aria-label={`Align: ${label.toLowerCase()}`}
+                aria-label={t("Align: {label}", { label: label.toLowerCase() })}
                 disabled={!!guide && (guide.axis === "x") !== ["left", "centre", "right"].includes(edge)}
                 onClick={() =>
                   edit({
@@ -84,7 +88,7 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
           ))}
           <Choice
             bare
-            label="Align to"
+            label={t("Align to")}
             value={guide ? to : line}
             data={[...(several ? TO : TO.slice(1)), ...guides]}
             onChange={setTo}
@@ -92,21 +96,21 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
         </div>
         <div className={css.row}>
           <Button size="compact-xs" variant="default" onClick={() => mirrored("left_right")}>
-            Flip horizontal
+            {t("Flip horizontal")}
           </Button>
           <Button size="compact-xs" variant="default" onClick={() => mirrored("top_bottom")}>
-            Flip vertical
+            {t("Flip vertical")}
           </Button>
           <Button
             size="compact-xs"
             variant="default"
             onClick={() => edit({ op: "carry", layers: ids, turn_deg: 90 })}
           >
-            Rotate 90°
+            {t("Rotate 90°")}
           </Button>
           {several && (
             <Button size="compact-xs" variant="default" onClick={() => make({ op: "gather", layers: ids })}>
-              Group
+              {t("Group")}
             </Button>
           )}
           {chosen.some((layer) => layer.kind === "group") && (
@@ -120,7 +124,7 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
                 })
               }
             >
-              Ungroup
+              {t("Ungroup")}
             </Button>
           )}
         </div>
@@ -132,7 +136,7 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
               disabled={chosen.length < 3}
               onClick={() => distribute("x")}
             >
-              Equal gaps across
+              {t("Equal gaps across")}
             </Button>
             <Button
               size="compact-xs"
@@ -140,7 +144,7 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
               disabled={chosen.length < 3}
               onClick={() => distribute("y")}
             >
-              Equal gaps down
+              {t("Equal gaps down")}
             </Button>
             <Button
               size="compact-xs"
@@ -148,7 +152,7 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
               disabled={chosen.length < 3}
               onClick={() => distribute("x", { by: "centre" })}
             >
-              Even centres across
+              {t("Even centres across")}
             </Button>
             <Button
               size="compact-xs"
@@ -156,21 +160,21 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
               disabled={chosen.length < 3}
               onClick={() => distribute("y", { by: "centre" })}
             >
-              Even centres down
+              {t("Even centres down")}
             </Button>
             <Button
               size="compact-xs"
               variant="default"
               onClick={() => edit({ op: "same_size", layers: ids, side: "width" })}
             >
-              Same width
+              {t("Same width")}
             </Button>
             <Button
               size="compact-xs"
               variant="default"
               onClick={() => edit({ op: "same_size", layers: ids, side: "height" })}
             >
-              Same height
+              {t("Same height")}
             </Button>
             {openings.length === chosen.length && (
               <Button
@@ -178,7 +182,7 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
                 variant="default"
                 onClick={() => make({ op: "make_one", openings: ids })}
               >
-                Merge into one opening
+                {t("Merge into one opening")}
               </Button>
             )}
           </div>
@@ -186,9 +190,9 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
       </div>
       <div className={side.group}>
         <div className={css.figures}>
-          <NumberField label="Columns" min={1} max={50} value={columns} onKeep={setColumns} />
-          <NumberField label="Rows" min={1} max={50} value={rows} onKeep={setRows} />
-          <NumberField label="Gap" unit="mm" min={-500} max={500} value={gap} onKeep={setGap} />
+          <NumberField label={t("Columns")} min={1} max={50} value={columns} onKeep={setColumns} />
+          <NumberField label={t("Rows")} min={1} max={50} value={rows} onKeep={setRows} />
+          <NumberField label={t("Gap")} unit="mm" min={-500} max={500} value={gap} onKeep={setGap} />
         </div>
         <div className={css.row}>
           <Button
@@ -204,7 +208,7 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
               )
             }
           >
-            Repeat
+            {t("Repeat")}
           </Button>
           {chosen.length === 1 && openings.length === 1 && (
             <Button
@@ -213,16 +217,16 @@ export function Arrange({ state, chosen, hands }: { state: View; chosen: Layer[]
               disabled={columns * rows < 2}
               onClick={() => make({ op: "split", opening: ids[0] ?? "", columns, rows, gap_mm: [gap, gap] })}
             >
-              Split
+              {t("Split")}
             </Button>
           )}
           {several && (
             <>
               <Button size="compact-xs" variant="default" onClick={() => distribute("x", { gap_mm: gap })}>
-                Set gap across
+                {t("Set gap across")}
               </Button>
               <Button size="compact-xs" variant="default" onClick={() => distribute("y", { gap_mm: gap })}>
-                Set gap down
+                {t("Set gap down")}
               </Button>
             </>
           )}

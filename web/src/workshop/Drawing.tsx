@@ -8,6 +8,7 @@ import stage from "../stage/stage.module.css";
 import { underWay } from "../ui/underWay";
 import { useUnit } from "../ui/units";
 import { usePicked } from "../ui/usePicked";
+import { t } from "../words";
 import { type Box, cornersOf, drawnBy, found, type Layer, named, outermost, stacked } from "./layers";
 import { columnsOf, type Gap } from "./lines";
 import { dropped, PIECE } from "./OrnamentShelf";
@@ -155,7 +156,7 @@ export function Drawing({ state, seen, hands, svg }: Props) {
                 data-testid={`handle ${handle.join()}`}
                 onPointerDown={(event) => hands.take(event, handle)}
               >
-                <title>Pull to make it larger or smaller (Shift keeps its proportions)</title>
+                <title>{t("Pull to make it larger or smaller (Shift keeps its proportions)")}</title>
               </rect>
             );
           })}
@@ -209,7 +210,7 @@ function Turn({ at, up, onPull }: { at: Point; up: Point; onPull: (event: Pointe
         onPointerDown={onPull}
         data-testid="turn handle"
       >
-        <title>Pull to turn it (Shift: by 15°)</title>
+        <title>{t("Pull to turn it (Shift: by 15°)")}</title>
       </circle>
     </>
   );
@@ -340,7 +341,7 @@ function Guides({ state, seen, svg }: Pick<Props, "state" | "seen" | "svg">) {
                 setPulled(undefined);
               }}
             >
-              <title>Guide: pull to move it, or off the sheet to remove it</title>
+              <title>{t("Guide: pull to move it, or off the sheet to remove it")}</title>
             </path>
           </g>
         );
@@ -365,7 +366,8 @@ function Says({ state, seen }: Pick<Props, "state" | "seen">) {
     if (!corners.length) return null;
     const box = boundsOf(moved(corners, pullMatrix(pull, state, selected) ?? [1, 0, 0, 0, 1, 0, 0, 0, 1]));
     at = [(box.left + box.right) / 2, box.bottom];
-    if (pull.kind === "move") text = `${figure(box.left)}, ${length(box.top)}${pull.copy ? ", a copy" : ""}`;
+    if (pull.kind === "move")
+      text = `${figure(box.left)}, ${length(box.top)}${pull.copy ? t(", a copy") : ""}`;
     else if (pull.kind === "turn") text = `${pull.turn}°`;
     else text = `${figure(pull.says[0])} × ${length(pull.says[1])}`;
   }

@@ -3,6 +3,7 @@ import side from "../bench/side.module.css";
 import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { NumberField } from "../ui/NumberField";
+import { t } from "../words";
 import css from "./workshop.module.css";
 
 /** Holes that a sheet is hung or bound by. */
@@ -20,19 +21,19 @@ export function Holes({ state }: { state: View }) {
         return (
           <div className={css.figures} key={`${x} ${y}`}>
             <NumberField
-              label={`Hole ${n + 1}, across`}
+              label={t("Hole {number}, across", { number: n + 1 })}
               unit="mm"
               value={x}
               onKeep={(x) => put({ at: [x, y] })}
             />
             <NumberField
-              label={`Hole ${n + 1}, down`}
+              label={t("Hole {number}, down", { number: n + 1 })}
               unit="mm"
               value={y}
               onKeep={(y) => put({ at: [x, y] })}
             />
             <NumberField
-              label={`Hole ${n + 1}, diameter`}
+              label={t("Hole {number}, diameter", { number: n + 1 })}
               unit="mm"
               min={0.5}
               max={100}
@@ -52,11 +53,11 @@ export function Holes({ state }: { state: View }) {
             })
           }
         >
-          Add punch hole
+          {t("Add punch hole")}
         </Button>
         {holes.length > 0 && (
           <Button size="compact-xs" variant="default" onClick={() => sheetSet({ holes: holes.slice(0, -1) })}>
-            Remove last hole
+            {t("Remove last hole")}
           </Button>
         )}
       </div>

@@ -2,6 +2,7 @@ import { Checkbox } from "@mantine/core";
 import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { NumberField } from "../ui/NumberField";
+import { t } from "../words";
 import css from "./workshop.module.css";
 
 /** The grid of a sheet that things are laid on: columns, rows, gutter, margin. */
@@ -13,28 +14,28 @@ export function LayGrid({ state }: { state: View }) {
     <>
       <Checkbox
         size="xs"
-        label="Show grid"
+        label={t("Show grid")}
         checked={!!net}
         onChange={(event) => sheetSet({ columns: event.currentTarget.checked ? {} : null })}
       />
       {net && (
         <div className={css.figures}>
           <NumberField
-            label="Columns"
+            label={t("Columns")}
             min={1}
             max={48}
             value={net.columns ?? 12}
             onKeep={(columns) => sheetSet({ "columns.columns": columns })}
           />
           <NumberField
-            label="Rows"
+            label={t("Rows")}
             min={1}
             max={48}
             value={net.rows ?? 8}
             onKeep={(rows) => sheetSet({ "columns.rows": rows })}
           />
           <NumberField
-            label="Gutter"
+            label={t("Gutter")}
             unit="mm"
             min={0}
             max={500}
@@ -42,7 +43,7 @@ export function LayGrid({ state }: { state: View }) {
             onKeep={(mm) => sheetSet({ "columns.gutter_mm": mm })}
           />
           <NumberField
-            label="Margin"
+            label={t("Margin")}
             unit="mm"
             min={0}
             max={1000}

@@ -6,6 +6,7 @@ import { useOrnaments } from "../api/queries";
 import type { View } from "../editing/view";
 import type { Point } from "../geometry/placing";
 import { underWay } from "../ui/underWay";
+import { t } from "../words";
 import { freshId, round, rounded } from "./layers";
 import shelf from "./ornaments.module.css";
 import css from "./workshop.module.css";
@@ -74,29 +75,30 @@ export function OrnamentShelf({
     if (!picked) return;
     await underWay(async () => {
       const asset = await sent<AssetKept>("/api/assets", picked);
-      if (asset.kind !== "drawing") throw new Error(`${picked.name} is not an SVG drawing.`);
+      if (asset.kind !== "drawing")
+        throw new Error(t("{name} is not an SVG drawing.", { name: picked.name }));
       add(await laid(state, asset.name, asset.ratio, picked.name.replace(/\.svg$/i, "").slice(0, 120)));
     });
     if (file.current) file.current.value = "";
   };
   return (
-    <section className={shelf.ornaments} aria-label="Ornaments">
+    <section className={shelf.ornaments} aria-label={t("Ornaments")}>
       <header>
         <TextInput
           size="xs"
-          aria-label="Find an ornament"
-          placeholder="Find an ornament"
+          aria-label={t("Find an ornament")}
+          placeholder={t("Find an ornament")}
           value={words}
           onChange={(event) => setWords(event.currentTarget.value)}
         />
-        <ActionIcon variant="subtle" color="gray" aria-label="Close ornaments" onClick={onClose}>
+        <ActionIcon variant="subtle" color="gray" aria-label={t("Close ornaments")} onClick={onClose}>
           <IconX size={14} />
         </ActionIcon>
       </header>
-      <fieldset className={css.row} aria-label="Kind of ornament">
+      <fieldset className={css.row} aria-label={t("Kind of ornament")}>
         {["", ...kinds].map((one) => (
           <button key={one} type="button" aria-pressed={kind === one} onClick={() => setKind(one)}>
-            {one || "all"}
+            {one || t("all")}
           </button>
         ))}
       </fieldset>
@@ -116,7 +118,7 @@ export function OrnamentShelf({
             </button>
           </li>
         ))}
-        {pieces.data && !shown.length && <li className={css.nothing}>No ornament matches.</li>}
+        {pieces.data && !shown.length && <li className={css.nothing}>{t("No ornament matches.")}</li>}
       </ul>
       <footer>
         <input
@@ -128,7 +130,7 @@ export function OrnamentShelf({
           onChange={(event) => addPicture(event.target.files?.[0])}
         />
         <Button size="compact-xs" variant="default" onClick={() => file.current?.click()}>
-          One of your own (SVG)…
+          {t("One of your own (SVG)…")}
         </Button>
       </footer>
     </section>

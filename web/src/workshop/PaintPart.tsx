@@ -8,6 +8,7 @@ import { Choice } from "../ui/Choice";
 import { ColourField } from "../ui/colour/ColourField";
 import { Dial } from "../ui/Dial";
 import { underWay } from "../ui/underWay";
+import { t } from "../words";
 import type { Layer } from "./layers";
 import css from "./workshop.module.css";
 
@@ -42,14 +43,14 @@ export function PaintPart({ state, layer }: { state: View; layer: Painted }) {
         <>
           <ColourField
             state={state}
-            label="Colour"
+            label={t("Colour")}
             value={layer.colour ?? "#222222"}
             onChange={(colour) => set({ colour })}
           />
           <Checkbox
             size="xs"
             mt={6}
-            label="Shows the studio's logo, where its card has one"
+            label={t("Shows the studio's logo, where its card has one")}
             checked={!!layer.logo}
             onChange={(event) => set({ logo: event.currentTarget.checked })}
           />
@@ -72,7 +73,7 @@ function GradientPart({ state, layer, set }: { state: View; layer: Ground; set: 
       {!gradient && (
         <ColourField
           state={state}
-          label="Colour"
+          label={t("Colour")}
           value={layer.colour ?? "#ffffff"}
           onChange={(colour) => set({ colour })}
         />
@@ -80,7 +81,7 @@ function GradientPart({ state, layer, set }: { state: View; layer: Ground; set: 
       <Checkbox
         size="xs"
         mt={6}
-        label="A gradient"
+        label={t("A gradient")}
         checked={!!gradient}
         onChange={(event) =>
           set({
@@ -101,11 +102,11 @@ function GradientPart({ state, layer, set }: { state: View; layer: Ground; set: 
           <div className={css.row}>
             <Choice
               bare
-              label="Gradient type"
+              label={t("Gradient type")}
               value={gradient.shape ?? "linear"}
               data={[
-                { value: "linear", label: "straight" },
-                { value: "radial", label: "radial" },
+                { value: "linear", label: t("straight") },
+                { value: "radial", label: t("radial") },
               ]}
               onChange={(shape) => set({ "gradient.shape": shape })}
             />
@@ -115,7 +116,7 @@ function GradientPart({ state, layer, set }: { state: View; layer: Ground; set: 
               disabled={stops.length >= 16}
               onClick={() => set({ "gradient.stops": spaced([...stops, stops[stops.length - 1]]) })}
             >
-              Add colour
+              {t("Add colour")}
             </Button>
             <Button
               size="compact-xs"
@@ -123,7 +124,7 @@ function GradientPart({ state, layer, set }: { state: View; layer: Ground; set: 
               disabled={stops.length <= 2}
               onClick={() => set({ "gradient.stops": spaced(stops.slice(0, -1)) })}
             >
-              Remove colour
+              {t("Remove colour")}
             </Button>
           </div>
           {stops.map((stop, n) => (
@@ -132,7 +133,7 @@ function GradientPart({ state, layer, set }: { state: View; layer: Ground; set: 
               key={n}
               state={state}
               bare
-              label={`Colour ${n + 1} of the gradient`}
+              label={t("Colour {number} of the gradient", { number: n + 1 })}
               value={stop.colour}
               onChange={(colour) =>
                 set({ "gradient.stops": stops.map((one, index) => (index === n ? { ...one, colour } : one)) })
@@ -141,7 +142,7 @@ function GradientPart({ state, layer, set }: { state: View; layer: Ground; set: 
           ))}
           {gradient.shape !== "radial" && (
             <Dial
-              label="Turn"
+              label={t("Turn")}
               min={-180}
               max={180}
               unit="°"
@@ -176,18 +177,23 @@ function TexturePart({ state, layer, set }: { state: View; layer: Ground; set: S
   };
   return (
     <>
-      <Choice label="Texture" value={texture?.kind ?? "none"} data={["none", ...KINDS]} onChange={choose} />
+      <Choice
+        label={t("Texture")}
+        value={texture?.kind ?? "none"}
+        data={["none", ...KINDS]}
+        onChange={choose}
+      />
       {texture && (
         <>
           <ColourField
             state={state}
             bare
-            label="Colour of the texture"
+            label={t("Colour of the texture")}
             value={texture.colour ?? "#8a7c63"}
             onChange={(colour) => set({ "texture.colour": colour })}
           />
           <Dial
-            label="Strength"
+            label={t("Strength")}
             min={0}
             max={100}
             per={100}
@@ -196,7 +202,7 @@ function TexturePart({ state, layer, set }: { state: View; layer: Ground; set: S
             onKeep={(value, g) => set({ "texture.strength": value / 100 }, g)}
           />
           <Dial
-            label="Size"
+            label={t("Size")}
             min={0.2}
             max={texture.kind === "dots" || texture.kind === "stripes" ? 60 : 12}
             step={0.1}
@@ -206,7 +212,7 @@ function TexturePart({ state, layer, set }: { state: View; layer: Ground; set: S
             onKeep={(mm, g) => set({ "texture.scale_mm": mm }, g)}
           />
           <Dial
-            label="Turn"
+            label={t("Turn")}
             min={-180}
             max={180}
             unit="°"
@@ -219,7 +225,7 @@ function TexturePart({ state, layer, set }: { state: View; layer: Ground; set: S
               variant="default"
               onClick={() => set({ "texture.seed": ((texture.seed ?? 0) + 1) % 10_000 })}
             >
-              Shift texture
+              {t("Shift texture")}
             </Button>
           )}
         </>
@@ -234,7 +240,8 @@ function PicturePart({ on, set }: { on: boolean; set: Set }) {
     if (!picked) return;
     await underWay(async () => {
       const { name, kind } = await sent<AssetKept>("/api/assets", picked);
-      if (kind === "drawing") throw new Error(`${picked.name} is a drawing. Choose a JPEG or a PNG.`);
+      if (kind === "drawing")
+        throw new Error(t("{name} is a drawing. Choose a JPEG or a PNG.", { name: picked.name }));
       set({ asset: name });
     });
     if (file.current) file.current.value = "";
@@ -250,11 +257,11 @@ function PicturePart({ on, set }: { on: boolean; set: Set }) {
         onChange={(event) => take(event.target.files?.[0])}
       />
       <Button size="compact-xs" variant="default" onClick={() => file.current?.click()}>
-        {on ? "Another picture…" : "A picture…"}
+        {on ? t("Another picture…") : t("A picture…")}
       </Button>
       {on && (
         <Button size="compact-xs" variant="default" onClick={() => set({ asset: null })}>
-          Remove picture
+          {t("Remove picture")}
         </Button>
       )}
     </div>
@@ -268,14 +275,14 @@ function ShiftPart({ layer, set }: { layer: Ground; set: Set }) {
       <Checkbox
         size="xs"
         mt={6}
-        label="Recolour"
+        label={t("Recolour")}
         checked={!!shift}
         onChange={(event) => set({ shift: event.currentTarget.checked ? {} : null })}
       />
       {shift && (
         <>
           <Dial
-            label="Hue"
+            label={t("Hue")}
             min={-180}
             max={180}
             unit="°"
@@ -283,7 +290,7 @@ function ShiftPart({ layer, set }: { layer: Ground; set: Set }) {
             onKeep={(hue, g) => set({ "shift.hue_deg": hue }, g)}
           />
           <Dial
-            label="Saturation"
+            label={t("Saturation")}
             min={0}
             max={200}
             per={100}
@@ -292,7 +299,7 @@ function ShiftPart({ layer, set }: { layer: Ground; set: Set }) {
             onKeep={(value, g) => set({ "shift.saturation": value / 100 }, g)}
           />
           <Dial
-            label="Lightness"
+            label={t("Lightness")}
             min={-100}
             max={100}
             per={100}

@@ -2,6 +2,7 @@ import side from "../bench/side.module.css";
 import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { ColourField } from "../ui/colour/ColourField";
+import { t } from "../words";
 import { colourUses } from "./colourUses";
 import type { Layer } from "./layers";
 
@@ -24,7 +25,7 @@ export function RecolourPart({ state, chosen }: { state: View; chosen: readonly 
           key={n}
           state={state}
           bare={n > 0}
-          label={n ? `Colour ${n + 1}` : "Colours"}
+          label={n ? t("Colour {number}", { number: n + 1 }) : t("Colours")}
           value={colour}
           onChange={(fresh) => change(where, fresh)}
         />

@@ -14,6 +14,7 @@ import { Choice } from "../ui/Choice";
 import { Dial } from "../ui/Dial";
 import { NumberField } from "../ui/NumberField";
 import { usePicked } from "../ui/usePicked";
+import { t } from "../words";
 import { Arrange } from "./Arrange";
 import { type Box, cornersOf, found, isShaped, type Layer, named, turnOf } from "./layers";
 import { PaintPart } from "./PaintPart";
@@ -59,7 +60,7 @@ export function SelectionPanel({ state, hands }: { state: View; hands: Hands }) 
   const lock = (content_locked: boolean) => edit(fieldsOf([only.id], { content_locked }));
   const title = chosen.length > 1 ? `${chosen.length} layers` : named(only, row?.number);
   return (
-    <section className={side.panel} aria-label={`Selected: ${title}`}>
+    <section className={side.panel} aria-label={t("Selected: {title}", { title })}>
       <h3>
         {title}
         {chosen.length === 1 && <small>{only.kind}</small>}
@@ -71,7 +72,7 @@ export function SelectionPanel({ state, hands }: { state: View; hands: Hands }) 
         <Checkbox
           size="xs"
           mt={6}
-          label="Lock content"
+          label={t("Lock content")}
           checked={!!only.content_locked}
           onChange={(event) => lock(event.currentTarget.checked)}
         />
@@ -96,7 +97,7 @@ export function SelectionPanel({ state, hands }: { state: View; hands: Hands }) 
         <Checkbox
           size="xs"
           mt={6}
-          label="Guide (never printed)"
+          label={t("Guide (never printed)")}
           checked={!!only.guide}
           onChange={(event) => edit(fieldsOf([only.id], { guide: event.currentTarget.checked }))}
         />
@@ -111,7 +112,7 @@ export function SelectionPanel({ state, hands }: { state: View; hands: Hands }) 
         )}
       {chosen.length === 1 && "opacity" in only && FAINT.has(only.kind) && (
         <Dial
-          label="Opacity"
+          label={t("Opacity")}
           min={0}
           max={100}
           per={100}
@@ -144,7 +145,7 @@ function Along({ state, chosen }: { state: View; chosen: Layer[] }) {
         variant="default"
         onClick={() => edit({ op: "run_along", text: text.id, of: shape.id })}
       >
-        Set text along its edge
+        {t("Set text along its edge")}
       </Button>
     </div>
   );
@@ -162,7 +163,11 @@ function Become({ state, chosen }: { state: View; chosen: Layer[] }) {
         variant="default"
         onClick={() => edit({ op: "become", layers, kind: shapes ? "opening" : "fill" })}
       >
-        {shapes ? (layers.length > 1 ? "Convert to openings" : "Convert to opening") : "Convert to shape"}
+        {shapes
+          ? layers.length > 1
+            ? t("Convert to openings")
+            : t("Convert to opening")
+          : t("Convert to shape")}
       </Button>
     </div>
   );
@@ -178,8 +183,8 @@ function Name({ state, layer }: { state: View; layer: Layer }) {
   return (
     <TextInput
       size="xs"
-      aria-label="Name"
-      placeholder="Name"
+      aria-label={t("Name")}
+      placeholder={t("Name")}
       maxLength={120}
       value={shown}
       onChange={(event) => change(event.currentTarget.value)}
@@ -217,26 +222,26 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
     const lock = keptBy(now);
     return size(now, lock ? height * lock : now.width, height);
   };
-  const current = RATIOS.find(([, value]) => value === ratio)?.[0] ?? "as it is";
+  const current = RATIOS.find(([, value]) => value === ratio)?.[0] ?? t("as it is");
   return (
     <>
       <div className={css.figures}>
         <NumberField
-          label="Left"
+          label={t("Left")}
           late
           unit="mm"
           value={box.left}
           onKeep={(x) => place((_, { left }) => ({ op: "carry", layers: ids, by: [x - left, 0] }))}
         />
         <NumberField
-          label="Top"
+          label={t("Top")}
           late
           unit="mm"
           value={box.top}
           onKeep={(y) => place((_, { top }) => ({ op: "carry", layers: ids, by: [0, y - top] }))}
         />
         <NumberField
-          label="Width"
+          label={t("Width")}
           late
           unit="mm"
           min={1}
@@ -245,7 +250,7 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
           onKeep={(width) => place((now) => wide(now, width))}
         />
         <NumberField
-          label="Height"
+          label={t("Height")}
           late
           unit="mm"
           min={1}
@@ -256,9 +261,9 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
       </div>
       <div className={css.pair}>
         <Choice
-          label="Ratio"
+          label={t("Ratio")}
           value={current}
-          data={[...RATIOS.map(([label]) => label), "as it is"]}
+          data={[...RATIOS.map(([label]) => label), t("as it is")]}
           onChange={(label) => {
             const value =
               label === "as it is" ? held.width / held.height : RATIOS.find(([name]) => name === label)?.[1];
@@ -269,7 +274,7 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
         />
         {only && (
           <NumberField
-            label="Turn"
+            label={t("Turn")}
             late
             unit="°"
             step={0.1}
@@ -286,7 +291,7 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
         )}
         {row && (
           <NumberField
-            label="Number"
+            label={t("Number")}
             min={1}
             max={state.rows.length}
             value={row.number}
@@ -299,7 +304,7 @@ function Place({ state, chosen }: { state: View; chosen: Layer[] }) {
         )}
         {flat && (
           <NumberField
-            label="Skew"
+            label={t("Skew")}
             unit="°"
             step={0.5}
             min={-60}
@@ -329,7 +334,7 @@ function WordsPart({ state, text }: { state: View; text: Text }) {
       <Checkbox
         size="xs"
         mt={6}
-        label="Sample text (not in orders)"
+        label={t("Sample text (not in orders)")}
         checked={text.sample !== false}
         onChange={(event) => edit(fieldsOf([text.id], { sample: event.currentTarget.checked }))}
       />

@@ -13,6 +13,7 @@ import { MenuItems } from "../ui/MenuItems";
 import { MonthField } from "../ui/MonthField";
 import { NumberField } from "../ui/NumberField";
 import { underWay } from "../ui/underWay";
+import { t } from "../words";
 import { AnotherSize } from "./AnotherSize";
 import { Holes } from "./Holes";
 import { LayGrid } from "./LayGrid";
@@ -21,11 +22,11 @@ import { useTable } from "./table";
 import css from "./workshop.module.css";
 
 const TURNS = [
-  ["left", "Rotate left"],
-  ["right", "Rotate right"],
-  ["half", "Rotate 180°"],
-  ["left_right", "Flip horizontal"],
-  ["top_bottom", "Flip vertical"],
+  ["left", t("Rotate left")],
+  ["right", t("Rotate right")],
+  ["half", t("Rotate 180°")],
+  ["left_right", t("Flip horizontal")],
+  ["top_bottom", t("Flip vertical")],
 ] as const;
 
 /** The sheet itself, when nothing is selected: size, margins, grid, light; turned as a whole; which sheets there are. */
@@ -45,7 +46,7 @@ export function SheetPanel({ state }: { state: View }) {
         after: sheet.id,
         fresh: {
           id,
-          name: `${copy ? sheet.name : "Sheet"} ${state.sheets.length + 1}`.slice(0, 120),
+          name: `${copy ? sheet.name : t("Sheet")} ${state.sheets.length + 1}`.slice(0, 120),
           role: sheet.role,
           layout: copy ? layout : { ...layout, layers: [], order: [] },
         },
@@ -54,12 +55,12 @@ export function SheetPanel({ state }: { state: View }) {
     );
   };
   return (
-    <section className={side.panel} aria-label="Sheet">
+    <section className={side.panel} aria-label={t("Sheet")}>
       <Named key={sheet.id} state={state} />
       <Part key={`part ${sheet.id}`} state={state} />
       <div className={css.figures}>
         <NumberField
-          label="Width"
+          label={t("Width")}
           unit="mm"
           min={10}
           max={5000}
@@ -67,7 +68,7 @@ export function SheetPanel({ state }: { state: View }) {
           onKeep={(width_mm) => sheetSet({ width_mm })}
         />
         <NumberField
-          label="Height"
+          label={t("Height")}
           unit="mm"
           min={10}
           max={5000}
@@ -75,7 +76,7 @@ export function SheetPanel({ state }: { state: View }) {
           onKeep={(height_mm) => sheetSet({ height_mm })}
         />
         <NumberField
-          label="Bleed"
+          label={t("Bleed")}
           unit="mm"
           min={0}
           max={50}
@@ -84,7 +85,7 @@ export function SheetPanel({ state }: { state: View }) {
           onKeep={(bleed_mm) => sheetSet({ bleed_mm })}
         />
         <NumberField
-          label="Safe"
+          label={t("Safe")}
           unit="mm"
           min={0}
           max={50}
@@ -108,7 +109,7 @@ export function SheetPanel({ state }: { state: View }) {
           <Menu position="bottom-start">
             <Menu.Target>
               <Button size="compact-xs" variant="default">
-                Flip or 180°
+                {t("Flip or 180°")}
               </Button>
             </Menu.Target>
             <Menu.Dropdown>
@@ -121,11 +122,13 @@ export function SheetPanel({ state }: { state: View }) {
             </Menu.Dropdown>
           </Menu>
         </div>
-        <p className={side.hint}>The whole sheet. Photos stay upright, words can be read, the light stays.</p>
+        <p className={side.hint}>
+          {t("The whole sheet. Photos stay upright, words can be read, the light stays.")}
+        </p>
       </div>
       <div className={`${side.group} ${css.row}`}>
         <Button size="compact-xs" variant="default" onClick={() => setSizing(true)}>
-          Another size…
+          {t("Another size…")}
         </Button>
         {sizing && <AnotherSize state={state} onClose={() => setSizing(false)} />}
       </div>
@@ -133,7 +136,7 @@ export function SheetPanel({ state }: { state: View }) {
       <div className={side.group}>
         <LayGrid state={state} />
         <Dial
-          label="Light from"
+          label={t("Light from")}
           min={0}
           max={360}
           unit="°"
@@ -143,7 +146,7 @@ export function SheetPanel({ state }: { state: View }) {
       </div>
       {!!state.job.making?.read?.length && (
         <details className={side.group} open>
-          <summary>Not read from the file</summary>
+          <summary>{t("Not read from the file")}</summary>
           <ul className={css.told}>
             {state.job.making.read.map((note) => (
               <li key={note}>{note}</li>
@@ -162,13 +165,13 @@ export function SheetPanel({ state }: { state: View }) {
             href={`/api/jobs/${state.id}/sheets/${sheet.id}/svg`}
             download
           >
-            Save as SVG
+            {t("Save as SVG")}
           </Button>
         </div>
       </div>
       <div className={`${side.group} ${css.row}`}>
         <Button size="compact-xs" variant="default" onClick={() => edit({ op: "renumber" })}>
-          Renumber openings
+          {t("Renumber openings")}
         </Button>
         {!background && (
           <Button
@@ -181,14 +184,14 @@ export function SheetPanel({ state }: { state: View }) {
               set({ selected: [id] });
             }}
           >
-            Add background
+            {t("Add background")}
           </Button>
         )}
         <Button size="compact-xs" variant="default" onClick={() => fresh(false)}>
-          Add sheet
+          {t("Add sheet")}
         </Button>
         <Button size="compact-xs" variant="default" onClick={() => fresh(true)}>
-          Duplicate sheet
+          {t("Duplicate sheet")}
         </Button>
         <Button
           size="compact-xs"
@@ -199,7 +202,7 @@ export function SheetPanel({ state }: { state: View }) {
             edit({ op: "remove_sheet", gone: sheet.id });
           }}
         >
-          Delete sheet
+          {t("Delete sheet")}
         </Button>
       </div>
     </section>
@@ -227,7 +230,7 @@ function Lay({ state }: { state: View }) {
     await underWay(async () => {
       const asset = await sent<AssetKept>("/api/assets", picked);
       if (asset.kind === "drawing")
-        throw new Error(`${picked.name} is a drawing: bring it in among the ornaments.`);
+        throw new Error(t("{name} is a drawing: bring it in among the ornaments.", { name: picked.name }));
       const [w, h] = fitting(asset.width, asset.height, 0.5);
       const name = picked.name.replace(/\.\w+$/, "").slice(0, 120);
       lay({
@@ -270,16 +273,16 @@ function Lay({ state }: { state: View }) {
         onChange={(event) => picture(event.target.files?.[0])}
       />
       <Button size="compact-xs" variant="default" onClick={() => file.current?.click()}>
-        Place picture…
+        {t("Place picture…")}
       </Button>
       {others.length > 0 && (
         <Choice
           bare
           wide
-          label="Place another sheet"
+          label={t("Place another sheet")}
           value=""
           data={[
-            { value: "", label: "Lay a sheet as a picture…" },
+            { value: "", label: t("Lay a sheet as a picture…") },
             ...others.map((one) => ({ value: one.id, label: one.name })),
           ]}
           onChange={sheet}
@@ -299,7 +302,7 @@ function Part({ state }: { state: View }) {
   return (
     <div className={css.pair}>
       <Choice
-        label="Part"
+        label={t("Part")}
         value={sheet.role}
         data={ROLES}
         onChange={(role) => edit({ op: "rename_sheet", which: sheet.id, name: sheet.name, role })}
@@ -308,7 +311,7 @@ function Part({ state }: { state: View }) {
         <MonthField
           key={sheet.id}
           bare
-          label="Month"
+          label={t("Month")}
           value={month}
           onKeep={(next) => edit({ op: "say", of: "sheet", which: sheet.id, fields: { month: next } })}
         />
@@ -329,7 +332,7 @@ function Named({ state }: { state: View }) {
   return (
     <TextInput
       size="xs"
-      label="This sheet"
+      label={t("This sheet")}
       maxLength={120}
       value={shown}
       onChange={(event) => change(event.currentTarget.value)}

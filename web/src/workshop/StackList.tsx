@@ -12,6 +12,7 @@ import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { boundsOf } from "../geometry/placing";
 import { usePicked } from "../ui/usePicked";
+import { t } from "../words";
 import { drawnBy, found, type Layer, named, stacked } from "./layers";
 import { type RowActions, StackRow } from "./StackRow";
 import { useTable } from "./table";
@@ -64,7 +65,7 @@ export function StackList({ state }: { state: View }) {
   return (
     <ul
       className={css.stack}
-      aria-label="Layers"
+      aria-label={t("Layers")}
       ref={list}
       style={{ "--sheet": `url(${sheetPicture(state.key, 500)})` } as CSSProperties}
       onPointerOver={(event) => set({ pointed: rowAt(event) || undefined })}
@@ -93,7 +94,7 @@ export function StackList({ state }: { state: View }) {
           on={on}
         />
       ))}
-      {!layers.length && <li className={css.nothing}>This sheet is empty. Draw an opening (R).</li>}
+      {!layers.length && <li className={css.nothing}>{t("This sheet is empty. Draw an opening (R).")}</li>}
     </ul>
   );
 }

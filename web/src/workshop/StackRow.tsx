@@ -3,6 +3,7 @@ import IconEyeOff from "@tabler/icons-react/icons/IconEyeOff";
 import IconLock from "@tabler/icons-react/icons/IconLock";
 import IconLockOpen from "@tabler/icons-react/icons/IconLockOpen";
 import { type CSSProperties, type MouseEvent, memo } from "react";
+import { t } from "../words";
 import css from "./workshop.module.css";
 
 /** What a row of the list of layers shows, in values that are compared by what they say: a sheet may have hundreds. */
@@ -63,8 +64,8 @@ export const StackRow = memo(function StackRow({ on, ...row }: RowValues & { on:
       <button
         type="button"
         className={css.rowSwitch}
-        title={row.isLocked ? "Position locked" : "Lock position"}
-        aria-label={`Place of ${name} locked`}
+        title={row.isLocked ? t("Position locked") : t("Lock position")}
+        aria-label={t("Place of {name} locked", { name })}
         aria-pressed={row.isLocked}
         onClick={() => on.lock(id, !row.isLocked)}
       >
@@ -73,8 +74,8 @@ export const StackRow = memo(function StackRow({ on, ...row }: RowValues & { on:
       <button
         type="button"
         className={css.rowSwitch}
-        title={row.isHidden ? "Show" : "Hide"}
-        aria-label={`${name} shown`}
+        title={row.isHidden ? t("Show") : t("Hide")}
+        aria-label={t("{name} shown", { name })}
         aria-pressed={!row.isHidden}
         onClick={() => on.show(id, row.isHidden)}
       >

@@ -31,6 +31,7 @@ import { UnitContext } from "../ui/units";
 import { usePicked } from "../ui/usePicked";
 import { ViewMenu } from "../ui/ViewMenu";
 import { Waiting } from "../ui/Waiting";
+import { t } from "../words";
 import { Drawing } from "./Drawing";
 import { TABLE_KEYS, TOOLS, WITH_THE_MOUSE } from "./keys";
 import { boxAbout, found } from "./layers";
@@ -45,8 +46,8 @@ import { useTableKeys } from "./useTableKeys";
 import css from "./workshop.module.css";
 
 const HELP = [
-  ["Tools", TABLE_KEYS.filter(({ scope }) => scope === "tool")],
-  ["On the sheet", [...TABLE_KEYS.filter(({ scope }) => scope === "sheet"), ...WITH_THE_MOUSE]],
+  [t("Tools"), TABLE_KEYS.filter(({ scope }) => scope === "tool")],
+  [t("On the sheet"), [...TABLE_KEYS.filter(({ scope }) => scope === "sheet"), ...WITH_THE_MOUSE]],
 ] as const;
 
 /** Where a template is made or altered, or a job's own sheets. */
@@ -96,7 +97,7 @@ function Loaded({ state }: { state: View }) {
   const { layout, sheet } = state;
   const order = !state.job.making;
   const unit = chosen ?? (pageSize(layout.width_mm, layout.height_mm).endsWith("in") ? "in" : "mm");
-  useDocumentTitle(`Workshop: ${state.job.name}, Sutaru`);
+  useDocumentTitle(t("Workshop: {name}, Sutaru", { name: state.job.name }));
   // What is gone is not selected any more; what is on its way may be there later, however long the server takes.
   const stored = !usePending();
   useEffect(() => {
@@ -124,10 +125,20 @@ function Loaded({ state }: { state: View }) {
   };
   const [, go] = useLocation();
   const sheetActions = (): Action[] => [
-    ...byKeys(["sheet"]).filter(({ label }) => ["Select all", "Undo", "Redo"].includes(label)),
-    { label: order ? "Save as template…" : "Save to shelf…", starts: true, run: () => setKeeping(true) },
+    ...byKeys(["sheet"]).filter(({ label }) => [t("Select all"), t("Undo"), t("Redo")].includes(label)),
+    {
+      label: order ? t("Save as template…") : t("Save to shelf…"),
+      starts: true,
+      run: () => setKeeping(true),
+    },
     ...(order
-      ? [goTo("Back to the bench", jobAddress(state.id, { sheet: sheet.id, edition: editionIn(state) }), go)]
+      ? [
+          goTo(
+            t("Back to the bench"),
+            jobAddress(state.id, { sheet: sheet.id, edition: editionIn(state) }),
+            go,
+          ),
+        ]
       : []),
   ];
   useScreenActions(() => [...selectionActions(), ...byKeys(["tool"]), ...sheetActions()]);
@@ -151,14 +162,14 @@ function Loaded({ state }: { state: View }) {
       <main className={bench.bench}>
         <header className={bench.head}>
           <Link href="/" className={bench.back}>
-            Shelf
+            {t("Shelf")}
           </Link>
           {order && (
             <Link
               href={jobAddress(state.id, { sheet: sheet.id, edition: editionIn(state) })}
               className={bench.back}
             >
-              Back to the bench
+              {t("Back to the bench")}
             </Link>
           )}
           <div className={bench.title}>
@@ -169,19 +180,19 @@ function Loaded({ state }: { state: View }) {
             <span>
               {editionNamed(state)}
               {order
-                ? "This order's own sheets"
+                ? t("This order's own sheets")
                 : state.job.making?.own
-                  ? "A template of the studio's"
-                  : "A new template"}{" "}
+                  ? t("A template of the studio's")
+                  : t("A new template")}{" "}
               · <span className="num">{sheetSize(layout.width_mm, layout.height_mm, state.folded)}</span>
             </span>
           </div>
           <UndoRedo state={state} />
-          <Folded when={useIsNarrow(760)} label="More">
+          <Folded when={useIsNarrow(760)} label={t("More")}>
             <ViewMenu
               shown={[
-                { label: "Cut lines", on: guides, set: (guides) => set({ guides }) },
-                { label: "Snap", on: snap, set: (snap) => set({ snap }) },
+                { label: t("Cut lines"), on: guides, set: (guides) => set({ guides }) },
+                { label: t("Snap"), on: snap, set: (snap) => set({ snap }) },
               ]}
             />
             <Button
@@ -189,16 +200,16 @@ function Loaded({ state }: { state: View }) {
               disabled={!state.rows.some((row) => !row.photo) || !state.photos.length}
               onClick={() => edit({ op: "fill", how: "best", only_empty: true })}
             >
-              {order ? "Fill" : "Show samples"}
+              {order ? t("Fill") : t("Show samples")}
             </Button>
             <Button variant="filled" onClick={() => setKeeping(true)}>
-              {order ? "Save as template" : "Save to shelf"}
+              {order ? t("Save as template") : t("Save to shelf")}
             </Button>
           </Folded>
         </header>
         {/* biome-ignore lint/a11y/noStaticElementInteractions: what lies in it is what is pressed */}
         <div className={bench.middle} onContextMenu={menu}>
-          <nav className={css.tools} aria-label="Tools">
+          <nav className={css.tools} aria-label={t("Tools")}>
             {TOOLS.map((entry) => (
               <Tooltip key={entry.tool} label={`${entry.hint} (${entry.key.toUpperCase()})`} position="right">
                 <button
@@ -214,14 +225,14 @@ function Loaded({ state }: { state: View }) {
                 </button>
               </Tooltip>
             ))}
-            <Tooltip label="Ornaments (B)" position="right">
+            <Tooltip label={t("Ornaments (B)")} position="right">
               <button type="button" aria-pressed={!!ornaments} onClick={() => set({ ornaments: !ornaments })}>
                 <Sign tool="ornaments" />
-                <span>Ornaments</span>
+                <span>{t("Ornaments")}</span>
               </button>
             </Tooltip>
             {state.sheets.length > 1 && (
-              <fieldset className={css.sheets} aria-label="Sheets">
+              <fieldset className={css.sheets} aria-label={t("Sheets")}>
                 {state.sheets.map((one, n) => (
                   <button
                     key={one.id}
@@ -246,7 +257,7 @@ function Loaded({ state }: { state: View }) {
               key={sheet.id}
               sheet={layout}
               picture={(width) => sheetPicture(state.key, width, true)}
-              alt={`${sheet.name} in the workshop`}
+              alt={t("{name} in the workshop", { name: sheet.name })}
               unit={unit}
               onUnit={(unit) => set({ unit })}
               view={view}
@@ -304,8 +315,8 @@ function Loaded({ state }: { state: View }) {
           <Side
             name="workshop"
             parts={[
-              { name: "layers", label: "Layers", content: <StackList state={state} /> },
-              { name: "details", label: selected.length ? "Details" : "Sheet", content: details },
+              { name: "layers", label: t("Layers"), content: <StackList state={state} /> },
+              { name: "details", label: selected.length ? t("Details") : t("Sheet"), content: details },
             ]}
             upper={<StackList state={state} />}
             lower={details}

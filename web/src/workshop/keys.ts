@@ -1,19 +1,20 @@
 /** The keys of the workshop, and the tools that some of them take up. */
 import { key } from "../ui/keys";
+import { t } from "../words";
 import type { Tool } from "./tool";
 
 export const TOOLS: readonly { tool: Tool; key: string; label: string; hint: string }[] = [
-  { tool: "select", key: "v", label: "Select", hint: "Select, move, resize and rotate layers" },
-  { tool: "rectangle", key: "r", label: "Rectangle", hint: "Draw a rectangular opening (Shift: a square)" },
-  { tool: "rounded", key: "o", label: "Rounded", hint: "Draw an opening with round corners" },
-  { tool: "ellipse", key: "e", label: "Ellipse", hint: "Draw an elliptic opening (Shift: a circle)" },
-  { tool: "polygon", key: "p", label: "Polygon", hint: "Click corners of an opening; the first one, Enter or a double click closes it" },
-  { tool: "freehand", key: "d", label: "Freehand", hint: "Draw an opening by hand" },
-  { tool: "fill", key: "c", label: "Shape", hint: "Draw a shape of one colour" },
-  { tool: "dates", key: "m", label: "Date grid", hint: "Draw a box for the days of a month" },
-  { tool: "words", key: "t", label: "Text", hint: "Draw a text box" },
-  { tool: "note", key: "n", label: "Note", hint: "Draw a note to whoever fills the sheet; it never prints" },
-  { tool: "area", key: "k", label: "Detect opening", hint: "Point at a hole, or an area of one colour, in a picture: it becomes an opening" },
+  { tool: "select", key: "v", label: t("Select"), hint: t("Select, move, resize and rotate layers") },
+  { tool: "rectangle", key: "r", label: t("Rectangle"), hint: t("Draw a rectangular opening (Shift: a square)") },
+  { tool: "rounded", key: "o", label: t("Rounded"), hint: t("Draw an opening with round corners") },
+  { tool: "ellipse", key: "e", label: t("Ellipse"), hint: t("Draw an elliptic opening (Shift: a circle)") },
+  { tool: "polygon", key: "p", label: t("Polygon"), hint: t("Click corners of an opening; the first one, Enter or a double click closes it") },
+  { tool: "freehand", key: "d", label: t("Freehand"), hint: t("Draw an opening by hand") },
+  { tool: "fill", key: "c", label: t("Shape"), hint: t("Draw a shape of one colour") },
+  { tool: "dates", key: "m", label: t("Date grid"), hint: t("Draw a box for the days of a month") },
+  { tool: "words", key: "t", label: t("Text"), hint: t("Draw a text box") },
+  { tool: "note", key: "n", label: t("Note"), hint: t("Draw a note to whoever fills the sheet; it never prints") },
+  { tool: "area", key: "k", label: t("Detect opening"), hint: t("Point at a hole, or an area of one colour, in a picture: it becomes an opening") },
 ]; // biome-ignore format: a table
 
 export const TABLE_KEYS = [
@@ -36,6 +37,6 @@ export const TABLE_KEYS = [
 
 /** What the mouse does with a key held, for the help. */
 export const WITH_THE_MOUSE: readonly { shown: string; what: string }[] = [
-  { shown: "Ctrl while pulling", what: "a copy stays where it was" },
-  { shown: "Alt while pulling", what: "without snapping" },
+  { shown: t("Ctrl while pulling"), what: t("a copy stays where it was") },
+  { shown: t("Alt while pulling"), what: t("without snapping") },
 ];

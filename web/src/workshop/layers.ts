@@ -3,6 +3,7 @@ import type { NewLayer } from "../api/client";
 import { isShaped, type Layer } from "../editing/relaid";
 import type { View } from "../editing/view";
 import { boundsOf, type Point } from "../geometry/placing";
+import { t } from "../words";
 import type { Tool } from "./tool";
 
 export { isShaped, type Layer };
@@ -99,17 +100,17 @@ export function freshIn(layers: readonly Layer[], before: readonly Layer[]): str
 /** A name for a layer that has none of its own. */
 export function named(layer: Layer, number: number | undefined): string {
   if (layer.name) return layer.name;
-  if (layer.kind === "opening") return `Opening ${number ?? ""}`.trim();
-  if (layer.kind === "text") return layer.text.split("\n")[0]?.slice(0, 40) || "Words";
-  if (layer.kind === "note") return layer.text.split("\n")[0]?.slice(0, 40) || "Note";
+  if (layer.kind === "opening") return t("Opening {number}", { number: number ?? "" }).trim();
+  if (layer.kind === "text") return layer.text.split("\n")[0]?.slice(0, 40) || t("Words");
+  if (layer.kind === "note") return layer.text.split("\n")[0]?.slice(0, 40) || t("Note");
   const names: Partial<Record<Layer["kind"], string>> = {
-    fill: "Shape",
-    background: "Background",
-    echo: "Echo",
-    ornament: "Ornament",
-    overlay: "Picture",
+    fill: t("Shape"),
+    background: t("Background"),
+    echo: t("Echo"),
+    ornament: t("Ornament"),
+    overlay: t("Picture"),
     page: "A sheet",
-    group: "Group",
+    group: t("Group"),
   };
   return names[layer.kind] ?? layer.kind;
 }
@@ -141,7 +142,7 @@ export function madeBy(tool: Tool, box: Box, ink: string): NewLayer {
     words: () => ({
       ...id("words"),
       kind: "text",
-      text: "Words",
+      text: t("Words"),
       sample: true,
       ...place,
       size_pt: Math.max(6, Math.min(72, Math.round(h * 1.6))),
@@ -154,7 +155,13 @@ export function madeBy(tool: Tool, box: Box, ink: string): NewLayer {
       size_pt: Math.max(5, Math.min(40, Math.round((h / 8) * 1.1))),
       dates_pt: Math.max(4, Math.min(10, Math.round(h / 16))),
     }),
-    note: () => ({ ...id("note"), kind: "note", text: "A note to whoever fills this", ...place, size_pt: 9 }),
+    note: () => ({
+      ...id("note"),
+      kind: "note",
+      text: t("A note to whoever fills this"),
+      ...place,
+      size_pt: 9,
+    }),
   };
   return (makers[tool] ?? makers.rectangle)();
 }

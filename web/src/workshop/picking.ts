@@ -3,6 +3,7 @@ import { answer, api, type PickedArea } from "../api/client";
 import type { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import { boundsOf, type Point } from "../geometry/placing";
+import { t } from "../words";
 import { freshId, stacked } from "./layers";
 
 /** The uppermost picture that is seen at a point of the sheet. */
@@ -29,7 +30,7 @@ export function pickArea(
     async (now) => {
       const layer = pictureAt(now, at);
       if (layer?.kind !== "overlay")
-        throw new Error("There is no picture here. Point at one that was brought in.");
+        throw new Error(t("There is no picture here. Point at one that was brought in."));
       const found = await answer<PickedArea>(
         api.POST("/api/jobs/{job}/sheets/{sheet}/areas", {
           params: { path: { job: view.id, sheet: view.sheet.id } },

@@ -4,6 +4,7 @@ import { useChange } from "../editing/changes";
 import type { View } from "../editing/view";
 import type { Action } from "../ui/actions";
 import { openMenuAt } from "../ui/menuAt";
+import { t } from "../words";
 import { found, named, outermost } from "./layers";
 import { useTable } from "./table";
 import type { useTableKeys } from "./useTableKeys";
@@ -24,7 +25,7 @@ export function useLayerActions(state: View, byKeys: ReturnType<typeof useTableK
       ...(isText
         ? [
             {
-              label: "Edit text",
+              label: t("Edit text"),
               keys: "Enter",
               isOff: only.content_locked,
               run: () => set({ writing: only.id }),
@@ -39,15 +40,21 @@ export function useLayerActions(state: View, byKeys: ReturnType<typeof useTableK
             : { ...action, isOff: action.isOff || (RESTACKS.has(action.label) && !!another) },
         ),
       ...(!another && only.kind === "group"
-        ? [{ label: "Ungroup", keys: "Ctrl Shift G", run: () => edit({ op: "dissolve", groups: [only.id] }) }]
+        ? [
+            {
+              label: t("Ungroup"),
+              keys: "Ctrl Shift G",
+              run: () => edit({ op: "dissolve", groups: [only.id] }),
+            },
+          ]
         : []),
       {
-        label: only.place_locked ? "Unlock position" : "Lock position",
+        label: only.place_locked ? t("Unlock position") : t("Lock position"),
         starts: true,
         run: () => fields({ place_locked: !only.place_locked }),
       },
       {
-        label: only.visible === false ? "Show" : "Hide",
+        label: only.visible === false ? t("Show") : t("Hide"),
         run: () => fields({ visible: only.visible === false }),
       },
     ];
@@ -60,12 +67,13 @@ export function useLayerActions(state: View, byKeys: ReturnType<typeof useTableK
     const { selected } = useTable.getState();
     const layer = found(layers, whole);
     const number = state.rows.find((row) => row.opening === whole)?.number;
-    const label = selected.length > 1 ? `${selected.length} layers` : layer ? named(layer, number) : "Layer";
+    const label =
+      selected.length > 1 ? `${selected.length} layers` : layer ? named(layer, number) : t("Layer");
     openMenuAt(event, label, selectionActions());
   };
   return { selectionActions, layerMenu };
 }
 
 /** What is of the sheet, not of a layer. */
-const GENERAL = new Set(["Select all", "Undo", "Redo"]);
-const RESTACKS = new Set(["Bring forward", "Send backward"]);
+const GENERAL = new Set([t("Select all"), t("Undo"), t("Redo")]);
+const RESTACKS = new Set([t("Bring forward"), t("Send backward")]);

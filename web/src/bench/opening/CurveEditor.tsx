@@ -3,6 +3,7 @@ import { useId, useRef, useState } from "react";
 import type { Photo, Step } from "../../api/client";
 import { along, type CurvePoint, moved, withPoint } from "../../geometry/curve";
 import { follow } from "../../ui/follow";
+import { t } from "../../words";
 import css from "./curve.module.css";
 import { CHANNELS, type Channel, Histogram, SIDE, useCounts } from "./Histogram";
 
@@ -76,7 +77,7 @@ export function CurveEditor({
       <SegmentedControl
         size="xs"
         fullWidth
-        aria-label="Channel"
+        aria-label={t("Channel")}
         value={channel}
         onChange={(value) => {
           setChannel(value as Channel);
@@ -89,7 +90,9 @@ export function CurveEditor({
         viewBox={`0 0 ${SIDE} ${SIDE}`}
         className={css.plot}
         role="group"
-        aria-label={`Curve of ${channel === "all" ? "all colours" : channel}; click adds a point`}
+        aria-label={t("Curve of {what}; click adds a point", {
+          what: channel === "all" ? t("all colours") : channel,
+        })}
         onPointerDown={(event) => {
           if (event.button !== 0) return;
           const [x] = where(event);
@@ -109,11 +112,11 @@ export function CurveEditor({
             r={7}
             role="slider"
             tabIndex={0}
-            aria-label={`Point ${n + 1}`}
+            aria-label={t("Point {number}", { number: n + 1 })}
             aria-valuemin={0}
             aria-valuemax={255}
             aria-valuenow={y}
-            aria-valuetext={`${x} to ${y}`}
+            aria-valuetext={t("{x} to {y}", { x, y })}
             data-here={at === n || undefined}
             onFocus={() => setAt(n)}
             onPointerDown={(event) => {
@@ -141,15 +144,15 @@ export function CurveEditor({
       </svg>
       <p className={`${css.said} num`}>
         {chosen
-          ? `From ${chosen[0]} to ${chosen[1]}`
-          : "Click to add a point; pull it, or use the arrow keys"}
+          ? t("From {chosen} to {chosen2}", { chosen: chosen[0], chosen2: chosen[1] })
+          : t("Click to add a point; pull it, or use the arrow keys")}
         <Button
           size="compact-xs"
           variant="subtle"
           disabled={at === undefined || at === 0 || at === points.length - 1}
           onClick={() => at !== undefined && remove(at)}
         >
-          Remove point
+          {t("Remove point")}
         </Button>
       </p>
     </div>

@@ -7,6 +7,7 @@ import { echoesOf, leaves } from "../../editing/view";
 import type { Surface } from "../../geometry/surfaces";
 import { Dial } from "../../ui/Dial";
 import { usePicked } from "../../ui/usePicked";
+import { t } from "../../words";
 import css from "../side.module.css";
 import { pair, surfaceAs } from "./surfaceKinds";
 
@@ -43,10 +44,10 @@ export function Echoes({ state, layer, row }: { state: View; layer: Opening; row
       ))}
       <div className={css.tools}>
         <Button size="compact-xs" variant="default" onClick={() => add("reflection")}>
-          Add a reflection
+          {t("Add a reflection")}
         </Button>
         <Button size="compact-xs" variant="default" onClick={() => add("repeat")}>
-          Add a repeat
+          {t("Add a repeat")}
         </Button>
       </div>
     </div>
@@ -83,10 +84,10 @@ function EchoTools({ state, echo, row }: { state: View; echo: Echo; row: Row }) 
   const heights = floorOn(state, echo.id) ?? [lowest, lowest];
   return (
     <div className={css.echo}>
-      <h4>{reflection ? "Reflection" : "Repeat"}</h4>
+      <h4>{reflection ? t("Reflection") : t("Repeat")}</h4>
       {reflection && (
         <Dial
-          label="Fades over"
+          label={t("Fades over")}
           unit="×"
           min={0.05}
           max={3}
@@ -96,7 +97,7 @@ function EchoTools({ state, echo, row }: { state: View; echo: Echo; row: Row }) 
         />
       )}
       <Dial
-        label="Strength"
+        label={t("Strength")}
         unit="%"
         min={0}
         max={100}
@@ -104,7 +105,7 @@ function EchoTools({ state, echo, row }: { state: View; echo: Echo; row: Row }) 
         onKeep={(v, g) => change({ opacity: v / 100 }, g)}
       />
       <Dial
-        label="Darken"
+        label={t("Darken")}
         unit="%"
         min={0}
         max={100}
@@ -112,7 +113,7 @@ function EchoTools({ state, echo, row }: { state: View; echo: Echo; row: Row }) 
         onKeep={(v, g) => change({ darken: v / 100 }, g)}
       />
       <Dial
-        label="Soften"
+        label={t("Soften")}
         unit="mm"
         min={0}
         max={10}
@@ -123,7 +124,7 @@ function EchoTools({ state, echo, row }: { state: View; echo: Echo; row: Row }) 
       {reflection && !echo.surface && (
         <>
           <Dial
-            label="Gap"
+            label={t("Gap")}
             unit="mm"
             min={-50}
             max={50}
@@ -132,7 +133,7 @@ function EchoTools({ state, echo, row }: { state: View; echo: Echo; row: Row }) 
             onKeep={(v, g) => change({ "floor.gap_mm": v }, g)}
           />
           <Dial
-            label="Slant"
+            label={t("Slant")}
             unit="°"
             min={-60}
             max={60}
@@ -141,7 +142,7 @@ function EchoTools({ state, echo, row }: { state: View; echo: Echo; row: Row }) 
             onKeep={(v, g) => change({ "floor.slant_deg": v }, g)}
           />
           <Dial
-            label="Length"
+            label={t("Length")}
             unit="×"
             min={0.05}
             max={3}
@@ -152,7 +153,7 @@ function EchoTools({ state, echo, row }: { state: View; echo: Echo; row: Row }) 
           {(["left", "right"] as const).map((end, n) => (
             <Dial
               key={end}
-              label={`Floor, ${end}`}
+              label={t("Floor, {end}", { end })}
               unit="mm"
               min={-Math.round(state.layout.height_mm / 2)}
               max={Math.round(1.5 * state.layout.height_mm)}
@@ -179,10 +180,10 @@ function EchoTools({ state, echo, row }: { state: View; echo: Echo; row: Row }) 
           <Button
             size="compact-xs"
             variant={floorOf === echo.id ? "filled" : "default"}
-            title="Click two points of the mirror line"
+            title={t("Click two points of the mirror line")}
             onClick={() => set({ floorOf: floorOf === echo.id ? undefined : echo.id })}
           >
-            {floorOf === echo.id ? "Click two points" : "Draw the floor line"}
+            {floorOf === echo.id ? t("Click two points") : t("Draw the floor line")}
           </Button>
         )}
         {reflection &&
@@ -192,7 +193,7 @@ function EchoTools({ state, echo, row }: { state: View; echo: Echo; row: Row }) 
               variant="default"
               onClick={() => change({ "floor.line": null, surface: null })}
             >
-              Reset to the photo's edge
+              {t("Reset to the photo's edge")}
             </Button>
           ) : (
             <Button
@@ -203,7 +204,7 @@ function EchoTools({ state, echo, row }: { state: View; echo: Echo; row: Row }) 
                 corners && change({ surface: { kind: "corners", points: corners.map(pair) } as Surface })
               }
             >
-              Pull its corners
+              {t("Pull its corners")}
             </Button>
           ))}
         <Button
@@ -211,7 +212,7 @@ function EchoTools({ state, echo, row }: { state: View; echo: Echo; row: Row }) 
           variant="subtle"
           onClick={() => edit({ op: "remove_layers", layers: [echo.id] })}
         >
-          Remove
+          {t("Remove")}
         </Button>
       </div>
     </div>

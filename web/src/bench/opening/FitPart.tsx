@@ -15,6 +15,7 @@ import { fixed, percent, trimmed } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
 import { useUnit } from "../../ui/units";
 import { usePicked } from "../../ui/usePicked";
+import { t } from "../../words";
 import { useClear } from "../clearing";
 import { fitByKey } from "../keys";
 import css from "../side.module.css";
@@ -36,10 +37,10 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
   const now = useMemo(() => held(state, opening), [state, opening, drafted]);
   const pinned = !!row.pinned;
   const pin = (
-    <Tooltip label={pinned ? "Unpin (P)" : "Pin: filling never changes it (P)"}>
+    <Tooltip label={pinned ? t("Unpin (P)") : t("Pin: filling never changes it (P)")}>
       <ActionIcon
         variant={pinned ? "filled" : "default"}
-        aria-label="Pin"
+        aria-label={t("Pin")}
         aria-pressed={pinned}
         onClick={() => edit({ op: "pin", openings: [opening], pinned: !pinned })}
       >
@@ -51,7 +52,7 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
     return (
       <>
         <p className={css.hint}>
-          Empty. Drop a photo on it, or click a photo in the pile and then this opening.
+          {t("Empty. Drop a photo on it, or click a photo in the pile and then this opening.")}
         </p>
         <div className={css.tools}>{pin}</div>
       </>
@@ -66,28 +67,38 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
   return (
     <>
       <p className={`${css.hint} num`}>
-        {photo.name}, {photo.width} × {photo.height} px
+        {t("{name}, {width} × {height} px", { name: photo.name, width: photo.width, height: photo.height })}
         <br />
-        {Math.round(row.ppi ?? 0)} ppi, {percent(row.crop_share ?? 0)} cut
         {(row.zoom_least_ppi ?? 0) > 1
-          ? `, can be zoomed to ${fixed(Math.floor((row.zoom_least_ppi ?? 1) * 100) / 100, 2)} ×`
-          : `, too small for ${state.lab.name}`}
+          ? t("{ppi} ppi, {cut} cut, can be zoomed to {zoom} ×", {
+              ppi: Math.round(row.ppi ?? 0),
+              cut: percent(row.crop_share ?? 0),
+              zoom: fixed(Math.floor((row.zoom_least_ppi ?? 1) * 100) / 100, 2),
+            })
+          : t("{ppi} ppi, {cut} cut, too small for {lab}", {
+              ppi: Math.round(row.ppi ?? 0),
+              cut: percent(row.crop_share ?? 0),
+              lab: state.lab.name,
+            })}
         {small && (
           <>
             <br />
-            {`It reaches ${state.lab.ppi_target} ppi up to ${length(row.width_at_target_mm ?? 0)} wide.`}
+            {t("It reaches {ppi_target} ppi up to {width_at_target_mm} wide.", {
+              ppi_target: state.lab.ppi_target,
+              width_at_target_mm: length(row.width_at_target_mm ?? 0),
+            })}
           </>
         )}
         {lying.ratio && (
           <>
             <br />
-            {`Cropped to ${trimmed(lying.ratio, 3)} : 1 `}
+            {t("Cropped to {ratio} : 1", { ratio: trimmed(lying.ratio, 3) })}
           </>
         )}
         {row.distortion > 1.005 && (
           <>
             <br />
-            {`Stretched ${fixed(row.distortion, 2)} : 1 by its surface `}
+            {t("Stretched {distortion} : 1 by its surface", { distortion: fixed(row.distortion, 2) })}{" "}
             <ResetProportions state={state} row={row} />
           </>
         )}
@@ -97,38 +108,38 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
         size="xs"
         fullWidth
         mt={8}
-        aria-label="Cover the opening or show the whole photo"
+        aria-label={t("Cover the opening or show the whole photo")}
         value={lying.fit}
         onChange={(fit) => change({ fit: fit as Lying["fit"] })}
         data={[
-          { value: "cover", label: "Cover" },
-          { value: "whole", label: "Whole" },
-          { value: "continued", label: "Mirror edges" },
-          { value: "woven", label: "Extend edges" },
+          { value: "cover", label: t("Cover") },
+          { value: "whole", label: t("Whole") },
+          { value: "continued", label: t("Mirror edges") },
+          { value: "woven", label: t("Extend edges") },
         ]}
       />
       <div className={css.tools}>
-        <Tooltip label="Mirror (M)">
+        <Tooltip label={t("Mirror (M)")}>
           <ActionIcon
             variant={lying.mirror ? "filled" : "default"}
-            aria-label="Mirror"
+            aria-label={t("Mirror")}
             aria-pressed={lying.mirror}
             onClick={() => mirror && nudge(opening, clamped(now.outline, photo, mirror))}
           >
             <IconFlipVertical size={16} />
           </ActionIcon>
         </Tooltip>
-        <Tooltip label="Pick up to swap (S)">
+        <Tooltip label={t("Pick up to swap (S)")}>
           <ActionIcon
             variant="default"
-            aria-label="Pick up to swap"
+            aria-label={t("Pick up to swap")}
             onClick={() => set({ hand: { kind: "opening", opening } })}
           >
             <IconHandMove size={16} />
           </ActionIcon>
         </Tooltip>
-        <Tooltip label="Clear the opening (Delete)">
-          <ActionIcon variant="default" aria-label="Clear the opening" onClick={() => clear([opening])}>
+        <Tooltip label={t("Clear the opening (Delete)")}>
+          <ActionIcon variant="default" aria-label={t("Clear the opening")} onClick={() => clear([opening])}>
             <IconTrash size={16} />
           </ActionIcon>
         </Tooltip>
@@ -137,17 +148,17 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
           size="compact-xs"
           variant={heat ? "filled" : "default"}
           aria-pressed={heat}
-          title="Print resolution map (H)"
+          title={t("Print resolution map (H)")}
           onClick={() => set({ heat: !heat })}
         >
-          ppi
+          {t("ppi")}
         </Button>
         <Button
           size="compact-xs"
           variant="subtle"
           onClick={() => change({ centre: [0.5, 0.5], zoom: 1, turn_deg: 0, ratio: null })}
         >
-          Reset fit
+          {t("Reset fit")}
         </Button>
       </div>
       <div className={css.tools}>
@@ -156,15 +167,15 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
           variant="default"
           onClick={() => set({ photoRoom: opening, retouching: false })}
         >
-          Crop and straighten…
+          {t("Crop and straighten…")}
         </Button>
         <Button
           size="compact-xs"
           variant="default"
-          title="What must stay visible (V)"
+          title={t("What must stay visible (V)")}
           onClick={() => edit({ op: "keep_in_view", openings: [opening] })}
         >
-          Show keep areas in frame
+          {t("Show keep areas in frame")}
         </Button>
       </div>
       {row.span && <SpanTools state={state} row={row} />}
@@ -198,10 +209,24 @@ function Figures({ state, opening }: { state: View; opening: string }) {
   const [right, down] = middleOf(now);
   return (
     <div className={css.numbers}>
-      <Figure label="Zoom ×" step={0.02} min={1} max={MAX_ZOOM} value={now.lying.zoom} onKeep={keep.zoom} />
-      <Figure label="Turn °" step={0.1} min={-180} max={180} value={now.lying.turn_deg} onKeep={keep.turn} />
-      <Figure label="Right" unit="mm" step={0.5} value={right} onKeep={keep.right} />
-      <Figure label="Down" unit="mm" step={0.5} value={down} onKeep={keep.down} />
+      <Figure
+        label={t("Zoom ×")}
+        step={0.02}
+        min={1}
+        max={MAX_ZOOM}
+        value={now.lying.zoom}
+        onKeep={keep.zoom}
+      />
+      <Figure
+        label={t("Turn °")}
+        step={0.1}
+        min={-180}
+        max={180}
+        value={now.lying.turn_deg}
+        onKeep={keep.turn}
+      />
+      <Figure label={t("Right")} unit="mm" step={0.5} value={right} onKeep={keep.right} />
+      <Figure label={t("Down")} unit="mm" step={0.5} value={down} onKeep={keep.down} />
     </div>
   );
 }
@@ -234,9 +259,11 @@ function SpanTools({ state, row }: { state: View; row: Row }) {
     edit({ op: "nudge", opening: row.opening, by }, { gesture });
   return (
     <div className={css.group}>
-      <p className={css.hint}>{`Its photo is spread across ${span?.openings.length ?? 0} openings.`}</p>
+      <p className={css.hint}>
+        {t("Its photo is spread across {openings} openings.", { openings: span?.openings.length ?? 0 })}
+      </p>
       <Dial
-        label="Nudge right"
+        label={t("Nudge right")}
         unit="mm"
         min={-20}
         max={20}
@@ -245,7 +272,7 @@ function SpanTools({ state, row }: { state: View; row: Row }) {
         onKeep={(v, g) => nudge([v, y], g)}
       />
       <Dial
-        label="Nudge down"
+        label={t("Nudge down")}
         unit="mm"
         min={-20}
         max={20}
@@ -255,14 +282,14 @@ function SpanTools({ state, row }: { state: View; row: Row }) {
       />
       <div className={css.tools}>
         <Button size="compact-xs" variant="default" disabled={!x && !y} onClick={() => nudge([0, 0])}>
-          Reset nudge
+          {t("Reset nudge")}
         </Button>
         <Button
           size="compact-xs"
           variant="default"
           onClick={() => edit({ op: "unspan", opening: row.opening })}
         >
-          Separate
+          {t("Separate")}
         </Button>
       </div>
     </div>

@@ -8,6 +8,7 @@ import { Choice } from "../../ui/Choice";
 import { Dial } from "../../ui/Dial";
 import { Tick } from "../../ui/Tick";
 import { underWay } from "../../ui/underWay";
+import { t } from "../../words";
 import css from "../side.module.css";
 import { frameEdits } from "./frameEdits";
 
@@ -50,9 +51,12 @@ function Frame({ state, layer, layers }: { state: View; layer: Opening; layers: 
       const { name, traced, kind } = await sent<AssetKept>("/api/assets", picked);
       if (kind === "overlay")
         throw new Error(
-          `${picked.name} cannot be a mask: nothing in it is hidden, or its outline is too fine.`,
+          t("{name} cannot be a mask: nothing in it is hidden, or its outline is too fine.", {
+            name: picked.name,
+          }),
         );
-      if (kind !== "mask") throw new Error(`${picked.name} is no picture. Choose a PNG as a mask.`);
+      if (kind !== "mask")
+        throw new Error(t("{name} is no picture. Choose a PNG as a mask.", { name: picked.name }));
       // A mask without transparency is read by its luminance.
       const by = traced?.alpha ? "alpha" : "luminance";
       set({ outline: { kind: "mask", ...size, asset: name, by, traced: traced?.[by] } });
@@ -70,7 +74,7 @@ function Frame({ state, layer, layers }: { state: View; layer: Opening; layers: 
           )
         ).traced;
       ways.set(outline.asset, known);
-      if (!known?.[by]) throw new Error(`This mask shows nothing when it is read by ${by}.`);
+      if (!known?.[by]) throw new Error(t("This mask shows nothing when it is read by {by}.", { by }));
       set({ outline: { ...outline, by, traced: known[by] } });
     });
   };
@@ -79,26 +83,26 @@ function Frame({ state, layer, layers }: { state: View; layer: Opening; layers: 
       {isOne && (
         <div className={css.tools}>
           <Choice
-            label="Outline"
+            label={t("Outline")}
             value={outline.kind}
             onChange={shaped}
             data={[
-              { value: "rectangle", label: "rectangle" },
-              { value: "ellipse", label: "ellipse" },
-              ...(outline.kind === "path" ? [{ value: "path", label: "drawn path" }] : []),
-              { value: "mask", label: "mask picture…" },
+              { value: "rectangle", label: t("rectangle") },
+              { value: "ellipse", label: t("ellipse") },
+              ...(outline.kind === "path" ? [{ value: "path", label: t("drawn path") }] : []),
+              { value: "mask", label: t("mask picture…") },
             ]}
           />
           {outline.kind === "mask" && (
             <>
               <Choice
-                label="read by"
+                label={t("read by")}
                 value={outline.by}
                 onChange={(by) => readBy(by as "alpha")}
                 data={["alpha", "luminance"]}
               />
               <Button size="compact-xs" variant="default" onClick={() => file.current?.click()}>
-                Another
+                {t("Another")}
               </Button>
             </>
           )}
@@ -117,7 +121,7 @@ function Frame({ state, layer, layers }: { state: View; layer: Opening; layers: 
       )}
       {isOne && outline.kind === "rectangle" && (
         <Dial
-          label="Rounded"
+          label={t("Rounded")}
           of="Rectangle.radius_mm"
           unit="mm"
           min={0}
@@ -142,14 +146,14 @@ function Frame({ state, layer, layers }: { state: View; layer: Opening; layers: 
               />
               <SegmentedControl
                 size="xs"
-                aria-label="Side of the border"
+                aria-label={t("Side of the border")}
                 value={border.side ?? "inside"}
                 onChange={(side) => set({ "border.side": side as "inside" })}
                 data={["inside", "centred", "outside"]}
               />
             </div>
             <Dial
-              label="Width"
+              label={t("Width")}
               unit="mm"
               min={0.1}
               of="Border.width_mm"
@@ -176,7 +180,7 @@ function Frame({ state, layer, layers }: { state: View; layer: Opening; layers: 
               />
             </div>
             <Dial
-              label="Width"
+              label={t("Width")}
               unit="mm"
               min={0.5}
               of="Mat.width_mm"
@@ -186,7 +190,7 @@ function Frame({ state, layer, layers }: { state: View; layer: Opening; layers: 
               onKeep={(width_mm, g) => set({ "mat.width_mm": width_mm }, g)}
             />
             <Dial
-              label="Bevel"
+              label={t("Bevel")}
               of="Mat.bevel_mm"
               unit="mm"
               min={0}
@@ -212,18 +216,18 @@ function Frame({ state, layer, layers }: { state: View; layer: Opening; layers: 
             <SegmentedControl
               size="xs"
               fullWidth
-              aria-label="Kind of shadow"
+              aria-label={t("Kind of shadow")}
               value={shadow.kind ?? "drop"}
               onChange={(kind) => set({ "shadow.kind": kind as "drop" })}
               data={[
-                { value: "drop", label: "Drop" },
-                { value: "contact", label: "Contact" },
-                { value: "lifted", label: "Lifted corners" },
+                { value: "drop", label: t("Drop") },
+                { value: "contact", label: t("Contact") },
+                { value: "lifted", label: t("Lifted corners") },
               ]}
             />
             {shadow.kind !== "contact" && (
               <Dial
-                label="Distance"
+                label={t("Distance")}
                 of="Shadow.distance_mm"
                 unit="mm"
                 min={0}
@@ -234,7 +238,7 @@ function Frame({ state, layer, layers }: { state: View; layer: Opening; layers: 
               />
             )}
             <Dial
-              label="Softness"
+              label={t("Softness")}
               of="Shadow.blur_mm"
               unit="mm"
               min={0}
@@ -244,7 +248,7 @@ function Frame({ state, layer, layers }: { state: View; layer: Opening; layers: 
               onKeep={(blur_mm, g) => set({ "shadow.blur_mm": blur_mm }, g)}
             />
             <Dial
-              label="Strength"
+              label={t("Strength")}
               unit="%"
               min={0}
               max={100}
@@ -256,14 +260,19 @@ function Frame({ state, layer, layers }: { state: View; layer: Opening; layers: 
       </Part>
       <div className={css.group}>
         <Dial
-          label="Opacity"
+          label={t("Opacity")}
           unit="%"
           min={0}
           max={100}
           value={Math.round((layer.opacity ?? 1) * 100)}
           onKeep={(v, g) => set({ opacity: v / 100 }, g)}
         />
-        <Choice label="Blend" value={layer.blend} onChange={(blend) => set({ blend })} data={[...BLENDS]} />
+        <Choice
+          label={t("Blend")}
+          value={layer.blend}
+          onChange={(blend) => set({ blend })}
+          data={[...BLENDS]}
+        />
       </div>
     </>
   );

@@ -3,6 +3,7 @@ import { answer, api, type PpiCell } from "../../api/client";
 import type { View } from "../../editing/view";
 import { apply, type Matrix, type Point, path } from "../../geometry/placing";
 import css from "../../stage/stage.module.css";
+import { t } from "../../words";
 
 /** What an opening prints at, place by place: darker where it is worse; the worst and the best place in figures. */
 export function Heat({
@@ -43,7 +44,7 @@ export function Heat({
   };
   return (
     <g className={css.heat} data-testid="heat" pointerEvents="none">
-      <title>{`From ${Math.round(low)} to ${Math.round(high)} ppi`}</title>
+      <title>{t("From {low} to {high} ppi", { low: Math.round(low), high: Math.round(high) })}</title>
       {cells.map((cell) => {
         const d = path(cell.points.map((point) => apply(screenFromPage, point)));
         return (
@@ -67,6 +68,8 @@ export function Heat({
 const Figure = ({ at: [x, y], value }: { at: Point; value: number }) => (
   <g className={css.readout} transform={`translate(${x} ${y})`}>
     <rect x={-30} y={-11} width={60} height={22} rx={2} />
-    <text textAnchor="middle" y={4}>{`${Math.round(value)} ppi`}</text>
+    <text textAnchor="middle" y={4}>
+      {t("{value} ppi", { value: Math.round(value) })}
+    </text>
   </g>
 );

@@ -1,13 +1,14 @@
 import { useEffect, useState } from "react";
 import { type Photo, thumb } from "../../api/client";
+import { t } from "../../words";
 import css from "./curve.module.css";
 
 export type Channel = "all" | "red" | "green" | "blue";
 export const CHANNELS: { value: Channel; label: string }[] = [
-  { value: "all", label: "All" },
-  { value: "red", label: "Red" },
-  { value: "green", label: "Green" },
-  { value: "blue", label: "Blue" },
+  { value: "all", label: t("All") },
+  { value: "red", label: t("Red") },
+  { value: "green", label: t("Green") },
+  { value: "blue", label: t("Blue") },
 ];
 /** Units of the plot along a side: values of a photo. */
 export const SIDE = 255;

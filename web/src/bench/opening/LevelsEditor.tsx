@@ -2,15 +2,16 @@ import { SegmentedControl } from "@mantine/core";
 import { useState } from "react";
 import type { Photo, Step } from "../../api/client";
 import { Dial } from "../../ui/Dial";
+import { t } from "../../words";
 import css from "./curve.module.css";
 import { CHANNELS, type Channel, Histogram, SIDE, useCounts } from "./Histogram";
 
 type Levels = Extract<Step, { kind: "levels" }>;
 const NEUTRAL = { black: 0, white: 255, gamma: 1 };
 const DIALS = [
-  ["black", "Black", 0, 254, 1],
-  ["white", "White", 1, 255, 1],
-  ["gamma", "Midtones", 0.1, 4, 0.01],
+  ["black", t("Black"), 0, 254, 1],
+  ["white", t("White"), 1, 255, 1],
+  ["gamma", t("Midtones"), 0.1, 4, 0.01],
 ] as const;
 const HIGH = 90;
 
@@ -33,7 +34,7 @@ export function LevelsEditor({
       <SegmentedControl
         size="xs"
         fullWidth
-        aria-label="Channel"
+        aria-label={t("Channel")}
         value={channel}
         onChange={(value) => setChannel(value as Channel)}
         data={CHANNELS}
@@ -42,7 +43,7 @@ export function LevelsEditor({
         viewBox={`0 0 ${SIDE} ${HIGH}`}
         className={css.levels}
         role="img"
-        aria-label="How often each value is there"
+        aria-label={t("How often each value is there")}
       >
         <g transform={`scale(1 ${HIGH / SIDE})`}>
           <Histogram counts={counts} channel={channel} />

@@ -5,6 +5,7 @@ import { openingOf } from "../../editing/view";
 import { Mark } from "../../ui/Mark";
 import { useUnit } from "../../ui/units";
 import { usePicked } from "../../ui/usePicked";
+import { t } from "../../words";
 import { FoundHere } from "../Findings";
 import css from "../side.module.css";
 import { FitPart } from "./FitPart";
@@ -13,10 +14,10 @@ import { SurfacePart } from "./SurfacePart";
 import { TonePart } from "./TonePart";
 
 const PARTS: { value: Part; label: string }[] = [
-  { value: "fit", label: "Fit" },
-  { value: "surface", label: "Surface" },
-  { value: "frame", label: "Frame" },
-  { value: "tone", label: "Tone" },
+  { value: "fit", label: t("Fit") },
+  { value: "surface", label: t("Surface") },
+  { value: "frame", label: t("Frame") },
+  { value: "tone", label: t("Tone") },
 ];
 
 /** The selected opening: how its photo lies, how it lies itself, what frames it, how its photo is mended. */
@@ -28,15 +29,15 @@ export function OpeningPanel({ state, opening }: { state: View; opening: string 
   if (!row || !layer) return null;
   const findings = state.findings.filter((finding) => finding.layer === opening);
   return (
-    <section className={css.panel} aria-label={`Opening ${row.number}`}>
+    <section className={css.panel} aria-label={t("Opening {number}", { number: row.number })}>
       <h3>
-        {row.photo && <Mark status={row.status} />} Opening {row.number}
+        {row.photo && <Mark status={row.status} />} {t("Opening {number}", { number: row.number })}
         <small className="num">{`${length(row.width_mm)} × ${length(row.height_mm)}`}</small>
       </h3>
       <SegmentedControl
         size="xs"
         fullWidth
-        aria-label="What to change"
+        aria-label={t("What to change")}
         value={part}
         onChange={(value) => set({ part: value as Part })}
         data={PARTS}
@@ -49,7 +50,7 @@ export function OpeningPanel({ state, opening }: { state: View; opening: string 
       </div>
       <section
         className={css.foundHere}
-        aria-label="Found here"
+        aria-label={t("Found here")}
         tabIndex={findings.length > 0 ? 0 : undefined}
       >
         <FoundHere findings={findings} />

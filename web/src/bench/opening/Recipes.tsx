@@ -6,6 +6,7 @@ import { answer, api, type KeptRecipe, type Step } from "../../api/client";
 import { client } from "../../api/queries";
 import { flush } from "../../editing/flushing";
 import { complain } from "../../ui/complain";
+import { t } from "../../words";
 import css from "../side.module.css";
 
 const KEY = ["recipes"];
@@ -65,12 +66,12 @@ export function Recipes({
       <Popover opened={open} onChange={setOpen} trapFocus position="left-end" width={376} shadow="md">
         <Popover.Target>
           <Button size="compact-xs" variant="default" onClick={() => setOpen(!open)}>
-            Recipes
+            {t("Recipes")}
           </Button>
         </Popover.Target>
         <Popover.Dropdown p={10}>
           {open && (
-            <ul className={css.looks} aria-label="Recipes">
+            <ul className={css.looks} aria-label={t("Recipes")}>
               {all.map(({ recipe, kept }) => (
                 <li key={`${kept} ${recipe.name}`}>
                   <button
@@ -87,7 +88,7 @@ export function Recipes({
                     <ActionIcon
                       size={24}
                       variant="default"
-                      aria-label={`Delete recipe ${recipe.name}`}
+                      aria-label={t("Delete recipe {name}", { name: recipe.name })}
                       onClick={() => remove.mutate(recipe.name)}
                     >
                       <IconTrash size={14} />
@@ -107,7 +108,7 @@ export function Recipes({
             disabled={!steps.length}
             onClick={() => setName(name === undefined ? "" : undefined)}
           >
-            Save as recipe
+            {t("Save as recipe")}
           </Button>
         </Popover.Target>
         <Popover.Dropdown>
@@ -120,7 +121,7 @@ export function Recipes({
           >
             <TextInput
               size="xs"
-              label="Recipe name"
+              label={t("Recipe name")}
               data-autofocus
               maxLength={60}
               value={name ?? ""}
@@ -128,14 +129,14 @@ export function Recipes({
             />
             <Button size="xs" type="submit" mt={20} disabled={!name?.trim()} loading={keep.isPending}>
               {data.some((recipe) => recipe.name.toLowerCase() === name?.trim().toLowerCase())
-                ? "Replace"
-                : "Save"}
+                ? t("Replace")
+                : t("Save")}
             </Button>
           </form>
         </Popover.Dropdown>
       </Popover>
       <Button size="compact-xs" variant="default" disabled={!steps.length} onClick={onLayOnAll}>
-        Apply to all photos of this sheet
+        {t("Apply to all photos of this sheet")}
       </Button>
     </div>
   );

@@ -2,6 +2,7 @@ import { Button } from "@mantine/core";
 import type { Opening, Row } from "../../api/client";
 import { useChange } from "../../editing/changes";
 import { openingOf, type View } from "../../editing/view";
+import { t } from "../../words";
 
 const LIMIT = 1.005; // below it nobody sees a stretch
 
@@ -16,7 +17,7 @@ export function ResetProportions({ state, row }: { state: View; row: Row }) {
       variant="default"
       onClick={() => edit({ op: "set_fields", layers: [row.opening], fields, expect: {} })}
     >
-      Reset proportions
+      {t("Reset proportions")}
     </Button>
   );
 }

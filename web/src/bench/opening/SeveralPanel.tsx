@@ -4,6 +4,7 @@ import { spot, useChange } from "../../editing/changes";
 import { allSelected, useBench } from "../../editing/store";
 import { openingOf, type View } from "../../editing/view";
 import { usePicked } from "../../ui/usePicked";
+import { t } from "../../words";
 import { useClear } from "../clearing";
 import css from "../side.module.css";
 import { FramePart } from "./FramePart";
@@ -26,16 +27,16 @@ export function SeveralPanel({ state }: { state: View }) {
       edit({ op: "mend_opening", opening, recipe }, { gesture: `plain-${openings.join()}` });
     });
   return (
-    <section className={css.panel} aria-label={`${openings.length} openings`}>
+    <section className={css.panel} aria-label={t("{openings} openings", { openings: openings.length })}>
       <h3>
-        {openings.length} openings
+        {t("{openings} openings", { openings: openings.length })}
         {rows.length <= MOST_NUMBERS && (
           <small className="num">{rows.map((row) => row.number).join(", ")}</small>
         )}
       </h3>
       <div className={css.many}>
         <Button variant="default" onClick={() => edit({ op: "span", openings })}>
-          Spread one photo across
+          {t("Spread one photo across")}
         </Button>
         <Button
           variant="default"
@@ -44,7 +45,7 @@ export function SeveralPanel({ state }: { state: View }) {
             edit({ op: "swap", first: spot(state, first), second: spot(state, second), keep_fit: false })
           }
         >
-          Swap
+          {t("Swap")}
         </Button>
         <Button
           variant="default"
@@ -59,35 +60,35 @@ export function SeveralPanel({ state }: { state: View }) {
             })
           }
         >
-          Fill selected
+          {t("Fill selected")}
         </Button>
         <Button
           variant="default"
           disabled={!filled.length}
           onClick={() => edit({ op: "keep_in_view", openings: filled })}
         >
-          Show keep areas in frame
+          {t("Show keep areas in frame")}
         </Button>
         <Button variant="default" onClick={() => edit({ op: "pin", openings, pinned: !pinned })}>
-          {pinned ? "Unpin" : "Pin"}
+          {pinned ? t("Unpin") : t("Pin")}
         </Button>
         <Button
           variant="default"
           disabled={!filled.some((opening) => state.filling.tones?.[opening])}
           onClick={() => worked(null)}
         >
-          Reset adjustments
+          {t("Reset adjustments")}
         </Button>
         <Button variant="default" disabled={!filled.length} onClick={() => clear(filled)}>
-          Clear
+          {t("Clear")}
         </Button>
         <Button variant="subtle" onClick={() => set({ selected: undefined })}>
-          Select none
+          {t("Select none")}
         </Button>
       </div>
       <Looks state={state} openings={openings} />
       <details className={css.more}>
-        <summary>Frame</summary>
+        <summary>{t("Frame")}</summary>
         <FramePart key={openings.join()} state={state} layers={layers} />
       </details>
     </section>
@@ -96,12 +97,12 @@ export function SeveralPanel({ state }: { state: View }) {
 
 /** What one opening can give to others, and how it is said. */
 const LOOKS = [
-  ["border", "Border"],
-  ["mat", "Mat"],
-  ["shadow", "Shadow"],
-  ["outline", "Outline and size"],
-  ["tone", "Tone"],
-  ["fit", "Zoom and turn"],
+  ["border", t("Border")],
+  ["mat", t("Mat")],
+  ["shadow", t("Shadow")],
+  ["outline", t("Outline and size")],
+  ["tone", t("Tone")],
+  ["fit", t("Zoom and turn")],
 ] as const;
 type Look = (typeof LOOKS)[number][0];
 
@@ -143,7 +144,7 @@ function Looks({ state, openings }: { state: View; openings: string[] }) {
   };
   return (
     <fieldset className={css.looks}>
-      <legend>{`Copy look from opening ${row.number}`}</legend>
+      <legend>{t("Copy look from opening {number}", { number: row.number })}</legend>
       {LOOKS.map(([name, label]) => (
         <Checkbox
           key={name}
@@ -156,7 +157,7 @@ function Looks({ state, openings }: { state: View; openings: string[] }) {
         />
       ))}
       <Button size="xs" variant="default" disabled={!chosen.length} onClick={give}>
-        {`Apply to the other ${others.length}`}
+        {t("Apply to the other {others}", { others: others.length })}
       </Button>
     </fieldset>
   );

@@ -7,6 +7,7 @@ import { apply, inverse, type Matrix, multiply, type Point, path } from "../../g
 import { pointerIn } from "../../stage/pointer";
 import css from "../../stage/stage.module.css";
 import { follow } from "../../ui/follow";
+import { t } from "../../words";
 
 const LEAST_MM = 3;
 const SIDES: readonly [string, Point][] = [
@@ -102,7 +103,7 @@ export function SideHandles({
             style={{ cursor: which[0] ? "ew-resize" : "ns-resize" }}
             onPointerDown={(event) => pull(event, which)}
           >
-            <title>{`Pull the ${name} side; with Shift both`}</title>
+            <title>{t("Pull the {name} side; with Shift both", { name })}</title>
           </rect>
         );
       })}

@@ -15,10 +15,11 @@ import { complain } from "../../ui/complain";
 import { follow } from "../../ui/follow";
 import { fixed } from "../../ui/format";
 import { usePicked } from "../../ui/usePicked";
+import { t } from "../../words";
 
 const GUIDE_MM = 5;
 const NEAR_PX = 7;
-const FOLDED = "These points fold or cave in, so a photo cannot lie on them. Pull them apart again.";
+const FOLDED = t("These points fold or cave in, so a photo cannot lie on them. Pull them apart again.");
 
 /** The points of a surface that can be pulled: rows of page points. */
 function pointsOf(surface: Surface | null | undefined): Point[][] | undefined {
@@ -253,8 +254,12 @@ function Points({
           const [x, y] = apply(screenFromPage, point);
           const label =
             surface.kind === "flat" || surface.kind === "roll"
-              ? `Middle of the ${isOpening ? "opening" : "echo"}`
-              : `${isOpening ? "" : "Echo: "}point ${i + 1} of row ${j + 1}`;
+              ? isOpening
+                ? t("Middle of the opening")
+                : t("Middle of the echo")
+              : isOpening
+                ? t("point {point} of row {row}", { point: i + 1, row: j + 1 })
+                : t("Echo: point {point} of row {row}", { point: i + 1, row: j + 1 });
           return (
             <rect
               // biome-ignore lint/suspicious/noArrayIndexKey: a net's points are told by where they stand in it
@@ -271,7 +276,13 @@ function Points({
               onKeyDown={(event) => press(event, [j, i])}
               data-testid={`${isOpening ? "corner" : "echo-corner"}-${j}-${i}`}
             >
-              <title>{`${label}: ${fixed(point[0], 1)}, ${fixed(point[1], 1)} mm`}</title>
+              <title>
+                {t("{label}: {point}, {point2} mm", {
+                  label,
+                  point: fixed(point[0], 1),
+                  point2: fixed(point[1], 1),
+                })}
+              </title>
             </rect>
           );
         }),

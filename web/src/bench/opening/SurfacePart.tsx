@@ -12,16 +12,17 @@ import { fixed } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
 import { Tick } from "../../ui/Tick";
 import { usePicked } from "../../ui/usePicked";
+import { t } from "../../words";
 import css from "../side.module.css";
 import { Echoes } from "./EchoPart";
 import { ResetProportions } from "./ResetProportions";
 import { cornersOf, pair, surfaceAs } from "./surfaceKinds";
 
 const KINDS = [
-  { value: "flat", label: "Flat" },
-  { value: "corners", label: "Corners" },
-  { value: "grid", label: "Grid" },
-  { value: "roll", label: "Roll" },
+  { value: "flat", label: t("Flat") },
+  { value: "corners", label: t("Corners") },
+  { value: "grid", label: t("Grid") },
+  { value: "roll", label: t("Roll") },
 ];
 /** How the opening lies on the page: flat, by its corners, on a net, round a cylinder; and its echoes. */
 export function SurfacePart({ state, layer, row }: { state: View; layer: Opening; row: Row }) {
@@ -68,52 +69,54 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
       <SegmentedControl
         size="xs"
         fullWidth
-        aria-label="Surface"
+        aria-label={t("Surface")}
         value={surface.kind}
         onChange={(kind) => lay(surfaceAs(kind, row, surface))}
         data={KINDS}
       />
       {(surface.kind === "flat" || surface.kind === "roll") && (
         <>
-          {number("Across", surface.centre[0], -wide, 2 * wide, 0.1, "mm", (v, now) => ({
+          {number(t("Across"), surface.centre[0], -wide, 2 * wide, 0.1, "mm", (v, now) => ({
             "surface.centre": [v, "centre" in now ? now.centre[1] : 0],
           }))}
-          {number("Down", surface.centre[1], -high, 2 * high, 0.1, "mm", (v, now) => ({
+          {number(t("Down"), surface.centre[1], -high, 2 * high, 0.1, "mm", (v, now) => ({
             "surface.centre": ["centre" in now ? now.centre[0] : 0, v],
           }))}
           {surface.kind === "flat" && layer.outline.kind !== "path" && (
             <>
-              {number("Width", layer.outline.width_mm, 3, wide, 0.1, "mm", (v) => ({
+              {number(t("Width"), layer.outline.width_mm, 3, wide, 0.1, "mm", (v) => ({
                 "outline.width_mm": v,
               }))}
-              {number("Height", layer.outline.height_mm, 3, high, 0.1, "mm", (v) => ({
+              {number(t("Height"), layer.outline.height_mm, 3, high, 0.1, "mm", (v) => ({
                 "outline.height_mm": v,
               }))}
             </>
           )}
-          {number("Turn", surface.turn_deg ?? 0, -180, 180, 0.1, "°", (v) => ({ "surface.turn_deg": v }))}
+          {number(t("Turn"), surface.turn_deg ?? 0, -180, 180, 0.1, "°", (v) => ({ "surface.turn_deg": v }))}
         </>
       )}
       {surface.kind === "flat" && (
         <details className={css.more} open={row.distortion > 1.005}>
-          <summary>Stretch and skew</summary>
-          {number("Stretch across", surface.stretch_x ?? 1, 0.2, 5, 0.01, "×", (v) => ({
+          <summary>{t("Stretch and skew")}</summary>
+          {number(t("Stretch across"), surface.stretch_x ?? 1, 0.2, 5, 0.01, "×", (v) => ({
             "surface.stretch_x": v,
           }))}
-          {number("Stretch down", surface.stretch_y ?? 1, 0.2, 5, 0.01, "×", (v) => ({
+          {number(t("Stretch down"), surface.stretch_y ?? 1, 0.2, 5, 0.01, "×", (v) => ({
             "surface.stretch_y": v,
           }))}
-          {number("Skew", surface.skew_deg ?? 0, -60, 60, 0.5, "°", (v) => ({ "surface.skew_deg": v }))}
+          {number(t("Skew"), surface.skew_deg ?? 0, -60, 60, 0.5, "°", (v) => ({ "surface.skew_deg": v }))}
           <p className={css.hint}>
-            {row.distortion > 1.005 ? `Stretched ${fixed(row.distortion, 2)} : 1 ` : "Not stretched."}
+            {row.distortion > 1.005
+              ? t("Stretched {distortion} : 1", { distortion: fixed(row.distortion, 2) })
+              : t("Not stretched.")}{" "}
             <ResetProportions state={state} row={row} />
           </p>
         </details>
       )}
       {surface.kind === "roll" && (
         <>
-          {number("Radius", surface.radius_mm, 5, 500, 0.5, "mm", (v) => ({ "surface.radius_mm": v }))}
-          {number("Tilt", surface.tilt_deg ?? 0, -80, 80, 0.5, "°", (v) => ({ "surface.tilt_deg": v }))}
+          {number(t("Radius"), surface.radius_mm, 5, 500, 0.5, "mm", (v) => ({ "surface.radius_mm": v }))}
+          {number(t("Tilt"), surface.tilt_deg ?? 0, -80, 80, 0.5, "°", (v) => ({ "surface.tilt_deg": v }))}
         </>
       )}
       {surface.kind === "corners" && (
@@ -121,18 +124,20 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
           <SegmentedControl
             size="xs"
             fullWidth
-            aria-label="Corner constraint"
+            aria-label={t("Corner constraint")}
             value={help}
             onChange={(value) => show({ help: value as typeof help })}
             data={[
-              { value: "free", label: "Free corners" },
-              { value: "height", label: "Equal heights" },
-              { value: "parallel", label: "Parallel sides" },
+              { value: "free", label: t("Free corners") },
+              { value: "height", label: t("Equal heights") },
+              { value: "parallel", label: t("Parallel sides") },
             ]}
           />
           <div className={`${css.corners} num`}>
             {surface.points.map((point, index) => {
-              const name = ["Top left", "Top right", "Bottom right", "Bottom left"][index] as string;
+              const name = [t("Top left"), t("Top right"), t("Bottom right"), t("Bottom left")][
+                index
+              ] as string;
               return (
                 <div key={name}>
                   <span>{name}</span>
@@ -142,7 +147,7 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
                       bare
                       unit="mm"
                       step={0.1}
-                      label={`${name}, ${axis ? "down" : "across"}`}
+                      label={axis ? t("{name}, down", { name }) : t("{name}, across", { name })}
                       value={point[axis]}
                       onKeep={(value) => {
                         const points = surface.points.map((p) => [...p] as [number, number]);
@@ -157,7 +162,7 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
           </div>
           {row.distortion > 1.005 && (
             <p className={css.hint}>
-              {`Stretched ${fixed(row.distortion, 2)} : 1 `}
+              {t("Stretched {distortion} : 1", { distortion: fixed(row.distortion, 2) })}{" "}
               <ResetProportions state={state} row={row} />
             </p>
           )}
@@ -171,7 +176,7 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
             return (
               <Choice
                 key={side}
-                label={side === "rows" ? "Rows" : "Columns"}
+                label={side === "rows" ? t("Rows") : t("Columns")}
                 value={String(size[side])}
                 data={["2", "3", "4", "5"]}
                 onChange={(count) => {
@@ -194,12 +199,12 @@ export function SurfacePart({ state, layer, row }: { state: View; layer: Opening
               } as Surface)
             }
           >
-            Even out
+            {t("Even out")}
           </Button>
         </div>
       )}
       <Tick on={snap} onChange={(on) => show({ snap: on })}>
-        Points snap to the 5 mm grid and to neighbours (Alt frees)
+        {t("Points snap to the 5 mm grid and to neighbours (Alt frees)")}
       </Tick>
       <Echoes state={state} layer={layer} row={row} />
     </>

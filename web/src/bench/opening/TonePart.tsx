@@ -9,6 +9,7 @@ import { Dial } from "../../ui/Dial";
 import { Tick } from "../../ui/Tick";
 import { underWay } from "../../ui/underWay";
 import { usePicked } from "../../ui/usePicked";
+import { t } from "../../words";
 import css from "../side.module.css";
 import { CurveEditor } from "./CurveEditor";
 import { Part } from "./FramePart";
@@ -33,45 +34,45 @@ const STEPS: {
     neutral: number,
   ][];
 }[] = [
-  { kind: "enhance", name: "Enhance", dials: [["amount", "Amount", 0, 100, 1, "%", 60]] },
-  { kind: "levels", name: "Levels", dials: [] },
-  { kind: "curves", name: "Curves", dials: [] },
-  { kind: "exposure", name: "Exposure", dials: [["stops", "Exposure", -3, 3, 0.05, "EV", 0]] },
-  { kind: "contrast", name: "Contrast", dials: [["amount", "Amount", -100, 100, 1, "", 0]] },
+  { kind: "enhance", name: t("Enhance"), dials: [["amount", t("Amount"), 0, 100, 1, "%", 60]] },
+  { kind: "levels", name: t("Levels"), dials: [] },
+  { kind: "curves", name: t("Curves"), dials: [] },
+  { kind: "exposure", name: t("Exposure"), dials: [["stops", t("Exposure"), -3, 3, 0.05, "EV", 0]] },
+  { kind: "contrast", name: t("Contrast"), dials: [["amount", t("Amount"), -100, 100, 1, "", 0]] },
   {
     kind: "white_balance",
-    name: "White balance",
+    name: t("White balance"),
     dials: [
-      ["warmth", "Warmth", -100, 100, 1, "", 0],
-      ["tint", "Tint", -100, 100, 1, "", 0],
+      ["warmth", t("Warmth"), -100, 100, 1, "", 0],
+      ["tint", t("Tint"), -100, 100, 1, "", 0],
     ],
   },
   {
     kind: "colour",
-    name: "Hue, saturation, lightness",
+    name: t("Hue, saturation, lightness"),
     dials: [
-      ["hue_deg", "Hue", -180, 180, 1, "°", 0],
-      ["saturation", "Saturation", -100, 100, 1, "", 0],
-      ["lightness", "Lightness", -100, 100, 1, "", 0],
+      ["hue_deg", t("Hue"), -180, 180, 1, "°", 0],
+      ["saturation", t("Saturation"), -100, 100, 1, "", 0],
+      ["lightness", t("Lightness"), -100, 100, 1, "", 0],
     ],
   },
   {
     kind: "black_and_white",
-    name: "Black and white",
+    name: t("Black and white"),
     dials: [
-      ["red", "Red", 0, 1, 0.01, "", 0.2126],
-      ["green", "Green", 0, 1, 0.01, "", 0.7152],
-      ["blue", "Blue", 0, 1, 0.01, "", 0.0722],
+      ["red", t("Red"), 0, 1, 0.01, "", 0.2126],
+      ["green", t("Green"), 0, 1, 0.01, "", 0.7152],
+      ["blue", t("Blue"), 0, 1, 0.01, "", 0.0722],
     ],
   },
 ];
 
 const MODELS: Record<Kind, string> = {
-  enhance: "Enhance",
-  levels: "Levels",
-  curves: "Curves",
-  exposure: "Exposure",
-  contrast: "Contrast",
+  enhance: t("Enhance"),
+  levels: t("Levels"),
+  curves: t("Curves"),
+  exposure: t("Exposure"),
+  contrast: t("Contrast"),
   white_balance: "WhiteBalance",
   colour: "ColourStep",
   black_and_white: "BlackAndWhite",
@@ -92,7 +93,7 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
   const ownSteps = state.filling.tones?.[row.opening];
   const [scope, setScope] = useState<"opening" | "photo">(ownSteps ? "opening" : "photo");
   const photo = state.photo.get(row.photo ?? "");
-  if (!photo) return <p className={css.hint}>Empty: no photo to adjust.</p>;
+  if (!photo) return <p className={css.hint}>{t("Empty: no photo to adjust.")}</p>;
   const recipe = scope === "opening" ? ownSteps : state.own.photo_tones?.[photo.id];
   const steps = stepsOf(state, photo, scope === "opening" ? row.opening : undefined);
   const mended = (recipe: Recipe | null): Said =>
@@ -166,29 +167,29 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
       <SegmentedControl
         size="xs"
         fullWidth
-        aria-label="Adjust"
+        aria-label={t("Adjust")}
         value={scope}
         onChange={(value) => setScope(value as typeof scope)}
         data={[
-          { value: "photo", label: "The photo everywhere" },
-          { value: "opening", label: "This opening only" },
+          { value: "photo", label: t("The photo everywhere") },
+          { value: "opening", label: t("This opening only") },
         ]}
       />
       <Button
         size="compact-xs"
         variant="default"
         my={6}
-        title="Heal, clone, fill, lighten, dust (R)"
+        title={t("Heal, clone, fill, lighten, dust (R)")}
         onClick={() => set({ photoRoom: row.opening, retouching: true })}
       >
-        Retouch the photo…
+        {t("Retouch the photo…")}
       </Button>
       {scope === "photo" && ownSteps && (
-        <p className={css.hint}>This opening has its own adjustments, which come first.</p>
+        <p className={css.hint}>{t("This opening has its own adjustments, which come first.")}</p>
       )}
       {(openingOf(state, row.opening)?.tone?.length ?? 0) > 0 && (
         <p className={css.hint}>
-          The template adjusts every photo in this opening.{" "}
+          {t("The template adjusts every photo in this opening.")}{" "}
           <Button
             size="compact-xs"
             variant="default"
@@ -196,7 +197,7 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
               edit({ op: "set_fields", layers: [row.opening], fields: { tone: [] }, expect: {} })
             }
           >
-            Remove
+            {t("Remove")}
           </Button>
         </p>
       )}
@@ -228,8 +229,8 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
               <Select
                 mt={6}
                 size="xs"
-                label="Match another photo"
-                placeholder="Choose a photo"
+                label={t("Match another photo")}
+                placeholder={t("Choose a photo")}
                 searchable
                 limit={60}
                 value={null}
@@ -266,20 +267,20 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
           on={photo.already_worked ?? false}
           onChange={(worked) => edit({ op: "worked", photos: [photo.id], worked })}
         >
-          Already edited: no automatic enhancement
+          {t("Already edited: no automatic enhancement")}
         </Tick>
         <Tick on={state.job.enhance ?? false} onChange={(on) => edit({ op: "enhance_all", on })}>
-          Enhance all other photos of this job
+          {t("Enhance all other photos of this job")}
         </Tick>
         <div className={css.tools}>
           <Button
             size="compact-xs"
             variant={before ? "filled" : "default"}
             aria-pressed={before}
-            title="Before and after (B)"
+            title={t("Before and after (B)")}
             onClick={() => set({ before: !before })}
           >
-            Before
+            {t("Before")}
           </Button>
           <Button
             size="compact-xs"
@@ -287,7 +288,7 @@ export function TonePart({ state, row }: { state: View; row: Row }) {
             disabled={!recipe}
             onClick={() => edit({ ...mended(null), ...(scope === "photo" ? { edition: state.own.id } : {}) })}
           >
-            Reset all adjustments
+            {t("Reset all adjustments")}
           </Button>
         </div>
       </div>

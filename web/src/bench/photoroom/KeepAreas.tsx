@@ -2,6 +2,7 @@ import type { KeyboardEvent, PointerEvent } from "react";
 import type { KeepArea, Photo } from "../../api/client";
 import { ellipseOf, KEEP_NAMES } from "../../geometry/areas";
 import { type Point, path } from "../../geometry/placing";
+import { t } from "../../words";
 import { areaPulled, byHand } from "./photoroom";
 import css from "./photoroom.module.css";
 
@@ -79,7 +80,10 @@ export function KeepAreas({ areas, photo, toScreen, toPhoto, at, isTool, pull, s
             data-testid="keep-area"
             tabIndex={0}
             role="button"
-            aria-label={`Keep area ${which + 1}, ${KEEP_NAMES[area.kind ?? "hand"]}: arrows move it, with Shift its size, Delete removes it`}
+            aria-label={t(
+              "Keep area {number}, {KEEP_NAMES}: arrows move it, with Shift its size, Delete removes it",
+              { number: which + 1, KEEP_NAMES: KEEP_NAMES[area.kind ?? "hand"] },
+            )}
             onKeyDown={(event) => changeArea(event, which)}
           >
             <path d={d} className={css.light} />

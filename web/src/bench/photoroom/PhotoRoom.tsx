@@ -20,6 +20,7 @@ import {
 import { Dialog } from "../../ui/Dialog";
 import { follow } from "../../ui/follow";
 import { usePicked } from "../../ui/usePicked";
+import { t } from "../../words";
 import { fitByKey } from "../keys";
 import { KeepAreas } from "./KeepAreas";
 import { PhotoRoomSide, type Tool } from "./PhotoRoomSide";
@@ -51,12 +52,12 @@ export function PhotoRoom({ state }: { state: View }) {
     <SegmentedControl
       size="xs"
       fullWidth
-      aria-label="What is done with the photo"
+      aria-label={t("What is done with the photo")}
       value={retouching ? "retouch" : "fit"}
       onChange={(value) => set({ retouching: value === "retouch" })}
       data={[
-        { value: "fit", label: "Fit" },
-        { value: "retouch", label: "Retouch" },
+        { value: "fit", label: t("Fit") },
+        { value: "retouch", label: t("Retouch") },
       ]}
     />
   );
@@ -66,7 +67,7 @@ export function PhotoRoom({ state }: { state: View }) {
       size="auto"
       fullScreen={retouching}
       closeOnEscape={!retouching}
-      title={`Opening ${now.row.number}: ${now.photo.name}`}
+      title={t("Opening {number}: {name}", { number: now.row.number, name: now.photo.name })}
       transitionProps={{ duration: 0 }}
     >
       {retouching && width ? (
@@ -232,7 +233,9 @@ function Room({ state, opening, top }: { state: View; opening: string; top: Reac
         // biome-ignore lint/a11y/noNoninteractiveTabindex: the photo is fitted by keys here, as by the pointer
         tabIndex={0}
         role="group"
-        aria-label={`${photo.name}: arrows move what shows of it, plus and minus zoom, brackets turn, M mirrors`}
+        aria-label={t("{name}: arrows move what shows of it, plus and minus zoom, brackets turn, M mirrors", {
+          name: photo.name,
+        })}
       >
         <title>{photo.name}</title>
         <defs>

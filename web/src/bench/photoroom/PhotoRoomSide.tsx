@@ -5,6 +5,7 @@ import type { Held } from "../../editing/fitting";
 import { KEEP_NAMES } from "../../geometry/areas";
 import type { Lying } from "../../geometry/placing";
 import { Dial } from "../../ui/Dial";
+import { t } from "../../words";
 import { byHand, describeBare, RATIOS, ratioOf } from "./photoroom";
 import css from "./photoroom.module.css";
 
@@ -42,14 +43,14 @@ export function PhotoRoomSide({
   const { photo } = now;
   const nameOf = (ratio: number | null) =>
     ratio === null
-      ? "Opening"
+      ? t("Opening")
       : RATIOS.find(([name]) => Math.abs((ratioOf(name, now.row) ?? 0) - ratio) < 1e-6)?.[0];
   const [chosen, stored] = [nameOf(lying.ratio), nameOf(now.lying.ratio)];
   return (
     <div className={css.side}>
       {top}
       <fieldset>
-        <legend>Crop to</legend>
+        <legend>{t("Crop to")}</legend>
         <div className={css.ratios}>
           {RATIOS.map(([name]) => (
             <Button
@@ -76,12 +77,12 @@ export function PhotoRoomSide({
             disabled={!lying.ratio}
             onClick={() => keep({ ratio: lying.ratio ? 1 / lying.ratio : null })}
           >
-            Swap width and height
+            {t("Swap width and height")}
           </Button>
         </div>
         <p role="status">{describeBare(now.outline, lying.ratio)}</p>
         <Dial
-          label="Width to height"
+          label={t("Width to height")}
           min={0.2}
           max={5}
           step={0.01}
@@ -90,7 +91,7 @@ export function PhotoRoomSide({
           onKeep={(ratio) => keep({ ratio })}
         />
         <Dial
-          label="Zoom"
+          label={t("Zoom")}
           unit="×"
           min={1}
           max={8}
@@ -100,17 +101,17 @@ export function PhotoRoomSide({
         />
       </fieldset>
       <fieldset>
-        <legend>Straighten</legend>
+        <legend>{t("Straighten")}</legend>
         <Button
           size="compact-xs"
           variant={tool === "level" ? "filled" : "default"}
           aria-pressed={tool === "level"}
           onClick={() => setTool(tool === "level" ? "crop" : "level")}
         >
-          Draw along a horizon or an edge
+          {t("Draw along a horizon or an edge")}
         </Button>
         <Dial
-          label="Turn"
+          label={t("Turn")}
           unit="°"
           min={-45}
           max={45}
@@ -121,15 +122,17 @@ export function PhotoRoomSide({
       </fieldset>
       {standing}
       <fieldset>
-        <legend>Keep areas</legend>
+        <legend>{t("Keep areas")}</legend>
         <p>
           {photo.marked
-            ? "Marked by hand."
+            ? t("Marked by hand.")
             : photo.found
               ? marks.length
-                ? `Found: ${[...new Set(marks.map((area) => KEEP_NAMES[area.kind ?? "hand"]))].join("; ")}.`
-                : "Nothing was found that must stay visible."
-              : "Not looked at yet."}
+                ? t("Found: {value}.", {
+                    value: [...new Set(marks.map((area) => KEEP_NAMES[area.kind ?? "hand"]))].join("; "),
+                  })
+                : t("Nothing was found that must stay visible.")
+              : t("Not looked at yet.")}
         </p>
         <div className={css.ratios}>
           <Button
@@ -138,7 +141,7 @@ export function PhotoRoomSide({
             aria-pressed={tool === "keep"}
             onClick={() => setTool(tool === "keep" ? "crop" : "keep")}
           >
-            Draw and move
+            {t("Draw and move")}
           </Button>
           <Button
             size="compact-xs"
@@ -147,7 +150,7 @@ export function PhotoRoomSide({
               mark([...byHand(marks), { kind: "hand", left: 0.35, top: 0.3, width: 0.3, height: 0.3 }])
             }
           >
-            Add one
+            {t("Add one")}
           </Button>
           <Button
             size="compact-xs"
@@ -155,18 +158,18 @@ export function PhotoRoomSide({
             disabled={!marks.length}
             onClick={() => mark(byHand(marks.slice(0, -1)))}
           >
-            Remove the last
+            {t("Remove the last")}
           </Button>
           <Button size="compact-xs" variant="default" disabled={!photo.marked} onClick={() => mark(null)}>
-            Reset to automatic
+            {t("Reset to automatic")}
           </Button>
         </div>
       </fieldset>
       <div className={css.foot}>
         <Button variant="default" onClick={bringIntoView}>
-          Show keep areas in frame
+          {t("Show keep areas in frame")}
         </Button>
-        <Button onClick={done}>Done</Button>
+        <Button onClick={done}>{t("Done")}</Button>
       </div>
     </div>
   );

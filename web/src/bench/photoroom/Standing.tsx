@@ -7,13 +7,14 @@ import { LEVEL, standing } from "../../editing/standing";
 import type { View } from "../../editing/view";
 import { Dial } from "../../ui/Dial";
 import { underWay } from "../../ui/underWay";
+import { t } from "../../words";
 import css from "./photoroom.module.css";
 
 const DIALS: ["pitch_deg" | "yaw_deg" | "roll_deg" | "bend", string, number, string][] = [
-  ["pitch_deg", "Vertical tilt", 25, "°"],
-  ["yaw_deg", "Horizontal tilt", 25, "°"],
-  ["roll_deg", "Rotation", 15, "°"],
-  ["bend", "Lens distortion", 100, ""],
+  ["pitch_deg", t("Vertical tilt"), 25, "°"],
+  ["yaw_deg", t("Horizontal tilt"), 25, "°"],
+  ["roll_deg", t("Rotation"), 15, "°"],
+  ["bend", t("Lens distortion"), 100, ""],
 ];
 
 /** A leaning photo put upright wherever it lies, by the lines in it or by hand; the fit follows. */
@@ -47,10 +48,10 @@ export function Standing({ state, now }: { state: View; now: Held }) {
   };
   return (
     <fieldset>
-      <legend>Straighten perspective</legend>
+      <legend>{t("Straighten perspective")}</legend>
       <div className={css.ratios}>
         <Button size="compact-xs" variant="default" loading={busy} onClick={find}>
-          Automatic
+          {t("Automatic")}
         </Button>
         <Button
           size="compact-xs"
@@ -58,7 +59,7 @@ export function Standing({ state, now }: { state: View; now: Held }) {
           disabled={DIALS.every(([name]) => !upright[name])}
           onClick={() => set(LEVEL)}
         >
-          Reset
+          {t("Reset")}
         </Button>
       </div>
       {DIALS.map(([name, label, most, unit]) => (

@@ -1,6 +1,7 @@
 /** What the photo room works out: how the photo is seen there, level lines, areas, ratios. Areas are shares of the photo. */
 import type { KeepArea } from "../../api/client";
 import { boundsOf, type Lying, type Matrix, type Point } from "../../geometry/placing";
+import { t } from "../../words";
 
 interface Size {
   width: number;
@@ -10,7 +11,7 @@ interface Size {
 export const WIDE = 720;
 export const HIGH = 500;
 export const RATIOS: [string, number | null][] = [
-  ["Opening", null],
+  [t("Opening"), null],
   ["2:3", 2 / 3],
   ["3:4", 3 / 4],
   ["4:5", 4 / 5],
@@ -28,16 +29,16 @@ export function ratioOf(name: string, opening: { width_mm: number; height_mm: nu
 
 /** What a crop to a ratio leaves bare of an opening, in words. */
 export function describeBare(outline: readonly Point[], ratio: number | null): string {
-  if (!ratio) return "Fills the opening.";
+  if (!ratio) return t("Fills the opening.");
   const { left, top, right, bottom } = boundsOf(outline);
   const wide = right - left;
   const high = bottom - top;
   const [shown, where] =
     high * ratio < wide
-      ? [(high * ratio) / wide, "left and right"]
-      : [wide / ratio / high, "above and below"];
+      ? [(high * ratio) / wide, t("left and right")]
+      : [wide / ratio / high, t("above and below")];
   const bare = Math.round(100 * (1 - shown));
-  return bare ? `Leaves ${bare} % of the opening bare, ${where}.` : "Fills the opening.";
+  return bare ? t("Leaves {bare} % of the opening bare, {where}.", { bare, where }) : t("Fills the opening.");
 }
 
 /** The photo as the opening sees it, turned upright, all of it in view: screen px from photo px. */

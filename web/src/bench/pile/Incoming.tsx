@@ -1,8 +1,8 @@
 import { Button, Progress } from "@mantine/core";
 import { useChange } from "../../editing/changes";
 import type { View } from "../../editing/view";
-import { plural } from "../../ui/format";
 import { Mark } from "../../ui/Mark";
+import { t, tn } from "../../words";
 import { stopImport, useQueue } from "./importing";
 import css from "./pile.module.css";
 
@@ -38,20 +38,22 @@ export function Incoming({ state }: { state: View }) {
     <div className={css.incoming} role="status">
       {busy ? (
         <>
-          <span className="num">
-            {ended} of {files.length} in
-          </span>
-          <Progress value={(100 * done) / total} w={130} aria-label="Photos coming in" />
+          <span className="num">{t("{ended} of {files} in", { ended, files: files.length })}</span>
+          <Progress value={(100 * done) / total} w={130} aria-label={t("Photos coming in")} />
           <span className={css.file}>{sending?.name}</span>
           <Button size="compact-xs" variant="default" onClick={stopImport}>
-            Stop
+            {t("Stop")}
           </Button>
         </>
       ) : (
         <>
           <span className="num">
-            {plural(files.filter((file) => file.state === "done").length, "photo")} brought in
-            {known ? `, ${known} already in the pile` : ""}
+            {tn(
+              files.filter((file) => file.state === "done").length,
+              "{n} photo brought in",
+              "{n} photos brought in",
+            )}
+            {known ? `, ${t("{known} already in the pile", { known })}` : ""}
           </span>
           {back.length > 0 && (
             <Button
@@ -63,12 +65,12 @@ export function Incoming({ state }: { state: View }) {
               }}
             >
               {back.length === 1
-                ? "It came back: put it in its places"
-                : `${back.length} came back: put them in their places`}
+                ? t("It came back: put it in its places")
+                : t("{back} came back: put them in their places", { back: back.length })}
             </Button>
           )}
           <Button size="compact-xs" variant="default" onClick={clear}>
-            Close
+            {t("Close")}
           </Button>
         </>
       )}

@@ -1,6 +1,7 @@
 import type { KeyboardEvent } from "react";
 import type { Photo } from "../../api/client";
 import { Dialog } from "../../ui/Dialog";
+import { t } from "../../words";
 import css from "./pile.module.css";
 import { useSaying } from "./saying";
 
@@ -36,7 +37,12 @@ export function Large({
       onClose={() => onTurn(undefined)}
       size="auto"
       centered
-      title={`${photo.name}, ${photo.width} × ${photo.height} px ${"★".repeat(photo.stars ?? 0)}`}
+      title={t("{name}, {width} × {height} px {stars}", {
+        name: photo.name,
+        width: photo.width,
+        height: photo.height,
+        stars: "★".repeat(photo.stars ?? 0),
+      })}
       onKeyDown={press}
     >
       <img
@@ -46,7 +52,10 @@ export function Large({
         style={{ aspectRatio: photo.width / photo.height }}
       />
       <p className={css.largeHint}>
-        {at + 1} of {photos.length}. Arrows go on, 0 to 5 give stars, A puts aside, space closes.
+        {t("{number} of {photos}. Arrows go on, 0 to 5 give stars, A puts aside, space closes.", {
+          number: at + 1,
+          photos: photos.length,
+        })}
       </p>
     </Dialog>
   );

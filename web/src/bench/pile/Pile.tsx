@@ -6,6 +6,7 @@ import { openHeight, type PileShow, type Sorting, useBench } from "../../editing
 import type { View } from "../../editing/view";
 import { PulledEdge } from "../../ui/PulledEdge";
 import { useIsSmall } from "../../ui/small";
+import { t } from "../../words";
 import { droppedFiles, useImport } from "./importing";
 import { Large } from "./Large";
 import { PileBar } from "./PileBar";
@@ -93,7 +94,7 @@ export function Pile({ state }: { state: View }) {
       ref={place}
       className={css.pile}
       style={high ? { height: room } : undefined}
-      aria-label="Pile"
+      aria-label={t("Pile")}
       data-pile
       data-over={over || undefined}
       onDragOver={(event) => {
@@ -118,7 +119,7 @@ export function Pile({ state }: { state: View }) {
         data-carrying={(carrying && high > 0) || undefined}
       >
         <PulledEdge
-          label="Height of the pile"
+          label={t("Height of the pile")}
           runs="across"
           size={high || room}
           most={innerHeight - 60}
@@ -135,7 +136,9 @@ export function Pile({ state }: { state: View }) {
           onOpen={() => set({ pileHigh: high ? 0 : openHeight() })}
         />
         {photos.length === 0 && (
-          <p className={css.empty}>Drop photos or a folder here. JPEG, PNG, TIFF, WebP and HEIC are read.</p>
+          <p className={css.empty}>
+            {t("Drop photos or a folder here. JPEG, PNG, TIFF, WebP and HEIC are read.")}
+          </p>
         )}
         {photos.length > 0 && (
           <Prints photos={shown} high={small && !high ? 44 : 84}>

@@ -5,8 +5,8 @@ import { type PileShow, type Sorting, useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { Choice } from "../../ui/Choice";
 import { Folded } from "../../ui/Folded";
-import { plural } from "../../ui/format";
 import { useIsSmall } from "../../ui/small";
+import { t, tn } from "../../words";
 import { sheetsFor, useMoreSheets } from "../moreSheets";
 import { ChoosePhotos } from "./ChoosePhotos";
 import { Incoming } from "./Incoming";
@@ -39,72 +39,76 @@ export function PileBar({
     set({ pile: { show, sorting, names, ...change } });
   return (
     <div className={css.bar}>
-      <strong>Pile</strong>
+      <strong>{t("Pile")}</strong>
       <span className="num">
-        {plural(state.photos.length, "photo")}
-        {unused !== undefined && `, ${unused} unused`}
+        {unused === undefined
+          ? tn(state.photos.length, "{n} photo", "{n} photos")
+          : tn(state.photos.length, "{n} photo, {unused} unused", "{n} photos, {unused} unused", { unused })}
       </span>
       {more > 0 && (
         <Button size="compact-sm" variant="subtle" onClick={() => addSheets(more)}>
-          Add {more === 1 ? "a sheet" : `${more} sheets`} for {unused === 1 ? "it" : "them"}
+          {unused === 1
+            ? t("Add a sheet for it")
+            : more === 1
+              ? t("Add a sheet for them")
+              : tn(more, "Add {n} sheet for them", "Add {n} sheets for them")}
         </Button>
       )}
-      <span className={css.hint}>Click to pick up, Shift for a range, Ctrl to add</span>
-      <Folded when={useIsSmall()} label="Photos" size="compact-sm">
+      <span className={css.hint}>{t("Click to pick up, Shift for a range, Ctrl to add")}</span>
+      <Folded when={useIsSmall()} label={t("Photos")} size="compact-sm">
         <TextInput
           size="xs"
           w={110}
-          aria-label="Search the pile by name"
-          placeholder="Search"
+          aria-label={t("Search the pile by name")}
+          placeholder={t("Search")}
           value={search}
           onChange={(event) => onSearch(event.currentTarget.value)}
         />
         <Choice
           bare
-          label="Show"
+          label={t("Show")}
           value={show}
           onChange={(value) => settle({ show: value as PileShow })}
           data={[
-            { value: "all", label: "all" },
-            { value: "unused", label: "only unused" },
-            { value: "stars", label: "with stars" },
-            { value: "aside", label: "put aside" },
+            { value: "all", label: t("all") },
+            { value: "unused", label: t("only unused") },
+            { value: "stars", label: t("with stars") },
+            { value: "aside", label: t("put aside") },
           ]}
         />
         <Choice
           bare
-          label="Sorted by"
+          label={t("Sorted by")}
           value={sorting}
           onChange={(value) => settle({ sorting: value as Sorting })}
           data={[
-            { value: "taken", label: "by time taken" },
-            { value: "name", label: "by name" },
-            { value: "orientation", label: "by orientation" },
-            { value: "stars", label: "by stars" },
-            { value: "used", label: "by use" },
+            { value: "taken", label: t("by time taken") },
+            { value: "name", label: t("by name") },
+            { value: "orientation", label: t("by orientation") },
+            { value: "stars", label: t("by stars") },
+            { value: "used", label: t("by use") },
           ]}
         />
         <Checkbox
           size="xs"
-          label="names"
+          label={t("names")}
           checked={names}
           onChange={(event) => settle({ names: event.currentTarget.checked })}
         />
         {state.unseen > 0 && (
-          <span
-            className={css.hint}
-            role="status"
-          >{`Looking for faces in ${plural(state.unseen, "photo")}…`}</span>
+          <span className={css.hint} role="status">
+            {tn(state.unseen, "Looking for faces in {n} photo…", "Looking for faces in {n} photos…")}
+          </span>
         )}
         <Incoming state={state} />
-        <ChoosePhotos ml="auto" label="Bring photos in" onFiles={bring} />
-        <ChoosePhotos isFolder label="A whole folder" onFiles={bring} />
+        <ChoosePhotos ml="auto" label={t("Bring photos in")} onFiles={bring} />
+        <ChoosePhotos isFolder label={t("A whole folder")} onFiles={bring} />
       </Folded>
-      <Tooltip label={isOpen ? "Photos in a strip (E)" : "Photos in a grid over the stage (E)"}>
+      <Tooltip label={isOpen ? t("Photos in a strip (E)") : t("Photos in a grid over the stage (E)")}>
         <ActionIcon
           variant="default"
           size={30}
-          aria-label="Grid of photos"
+          aria-label={t("Grid of photos")}
           aria-expanded={isOpen}
           onClick={onOpen}
         >

@@ -4,8 +4,9 @@ import { type Photo, thumb } from "../../api/client";
 import { PHOTO_TYPE } from "../../editing/sheets";
 import { useBench } from "../../editing/store";
 import type { Action } from "../../ui/actions";
-import { bytes, plural } from "../../ui/format";
+import { bytes } from "../../ui/format";
 import { openMenuAt } from "../../ui/menuAt";
+import { t, tn } from "../../words";
 import { picked } from "./hand";
 import css from "./pile.module.css";
 import { useSaying } from "./saying";
@@ -37,30 +38,33 @@ export function Print({
       selected: undefined,
     });
   const actions = (): Action[] => [
-    { label: "Show large", keys: "Space", run: onLarge },
+    { label: t("Show large"), keys: "Space", run: onLarge },
     {
-      label: inHand ? "Cancel placing" : "Pick up, to place",
+      label: inHand ? t("Cancel placing") : t("Pick up, to place"),
       run: () =>
         set({ hand: inHand ? undefined : { kind: "photos", photos: [photo.id] }, selected: undefined }),
     },
     ...[0, 1, 2, 3, 4, 5].map((stars) => ({
-      label: stars ? plural(stars, "star") : "No stars",
+      label: stars ? tn(stars, "{n} star", "{n} stars") : t("No stars"),
       keys: String(stars),
       starts: stars === 0,
       isOff: (photo.stars ?? 0) === stars,
       run: () => says(photo, String(stars), numbers.length),
     })),
     {
-      label: photo.aside ? "Back into the pile" : "Set aside",
+      label: photo.aside ? t("Back into the pile") : t("Set aside"),
       keys: "A",
       starts: true,
       run: () => says(photo, "a", numbers.length),
     },
-    { label: "Remove from the pile", keys: "Delete", run: () => takeOut(photo, numbers.length) },
+    { label: t("Remove from the pile"), keys: "Delete", run: () => takeOut(photo, numbers.length) },
   ];
   const here = numbers.filter((number) => !number.startsWith("p"));
   const others = numbers.length - here.length;
-  const where = `${here.length ? `, in opening ${here.join(", ")}` : ""}${others ? `, on ${plural(others, "other sheet")}` : ""}`;
+  const where = [
+    here.length > 0 && t("in opening {here}", { here: here.join(", ") }),
+    others && tn(others, "on {n} other sheet", "on {n} other sheets"),
+  ];
   // What is seen of it is part of its name.
   const lies = numbers.length > 3 ? `${numbers.length} ×` : numbers.join(", ");
   return (
@@ -71,8 +75,24 @@ export function Print({
         data-hand={inHand || undefined}
         data-used={numbers.length ? "" : undefined}
         aria-pressed={inHand}
-        aria-label={`${photo.name}, ${photo.width} by ${photo.height} px${where}${lies ? ` ${lies}` : ""}${photo.sample ? " sample" : ""}${photo.already_worked ? ", already edited" : ""}${photo.stars ? `, ${plural(photo.stars, "star")}` : ""}${photo.aside ? ", put aside" : ""}`}
-        title={`${photo.name}\n${photo.width} × ${photo.height} px, ${bytes(photo.size_bytes)}${photo.sample ? "\nsample photo" : ""}\nSpace: large. 0 to 5: stars. A: put aside.`}
+        aria-label={[
+          t("{name}, {width} by {height} px", photo),
+          ...where,
+          [lies, photo.sample && t("sample")].filter(Boolean).join(" "),
+          photo.already_worked && t("already edited"),
+          photo.stars && tn(photo.stars, "{n} star", "{n} stars"),
+          photo.aside && t("put aside"),
+        ]
+          .filter(Boolean)
+          .join(", ")}
+        title={[
+          photo.name,
+          `${photo.width} × ${photo.height} px, ${bytes(photo.size_bytes)}`,
+          photo.sample && t("sample photo"),
+          t("Space: large. 0 to 5: stars. A: put aside."),
+        ]
+          .filter(Boolean)
+          .join("\n")}
         draggable
         onDragStart={(event) => {
           // All that the hand holds comes along when this one is of it.
@@ -95,11 +115,11 @@ export function Print({
         <img src={thumb(photo)} alt="" draggable={false} />
         {numbers.length > 0 && <span className={`${css.number} num`}>{lies}</span>}
         {photo.already_worked && <span className={css.worked} />}
-        {photo.sample && <span className={css.sample}> sample</span>}
+        {photo.sample && <span className={css.sample}> {t("sample")}</span>}
         {(photo.stars ?? 0) > 0 && <span className={css.stars} data-stars={"★".repeat(photo.stars ?? 0)} />}
         {named && <span className={css.name}>{photo.name}</span>}
         {hand?.kind === "photos" && hand.photos.length > 1 && inHand && (
-          <span className={`${css.place} num`} title="Order picked up">
+          <span className={`${css.place} num`} title={t("Order picked up")}>
             {place + 1}
           </span>
         )}
@@ -107,8 +127,8 @@ export function Print({
       <button
         type="button"
         className={css.out}
-        aria-label={`Remove ${photo.name} from the pile`}
-        title="Remove from the pile"
+        aria-label={t("Remove {name} from the pile", { name: photo.name })}
+        title={t("Remove from the pile")}
         onClick={() => takeOut(photo, numbers.length)}
       >
         <IconX size={12} />

@@ -6,6 +6,7 @@ import { Lost, lock, type Photo } from "../../api/client";
 import { keepFacts } from "../../api/parts";
 import { pending } from "../../api/pending";
 import { jobStore } from "../../editing/jobs";
+import { t } from "../../words";
 
 export interface Incoming {
   key: number;
@@ -61,11 +62,13 @@ function send(job: string, file: File, gesture: string, key: number): Promise<Ph
         resolve(body.photo);
       } else {
         if (request.status === 401) lock();
-        const sentence = body?.sentence ?? `${file.name} could not be brought in. Try again.`;
+        const sentence =
+          body?.sentence ?? t("{name} could not be brought in. Try again.", { name: file.name });
         reject(request.status >= 502 || request.status === 401 ? new Lost(sentence) : new Error(sentence));
       }
     };
-    request.onerror = () => reject(new Lost(`${file.name} could not be sent: Sutaru does not answer.`));
+    request.onerror = () =>
+      reject(new Lost(t("{name} could not be sent: Sutaru does not answer.", { name: file.name })));
     request.send(file);
   });
 }

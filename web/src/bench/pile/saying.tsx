@@ -2,7 +2,7 @@ import { Button } from "@mantine/core";
 import { notifications } from "@mantine/notifications";
 import type { Photo } from "../../api/client";
 import { useChange } from "../../editing/changes";
-import { plural } from "../../ui/format";
+import { t, tn } from "../../words";
 import css from "./pile.module.css";
 
 /** What a person says of a photo in the pile: stars, put aside, taken out. What reaches an opening is told, with a way back. */
@@ -26,7 +26,7 @@ export function useSaying(job: string) {
               notifications.hide(id);
             }}
           >
-            Undo
+            {t("Undo")}
           </Button>
         </span>
       ),
@@ -36,12 +36,29 @@ export function useSaying(job: string) {
   const putAside = (photo: Photo, places: number) => {
     edit({ op: "put_aside", photos: [photo.id], aside: !photo.aside });
     if (places && !photo.aside)
-      tell(photo, `${photo.name} is set aside. It stays in ${plural(places, "place")}.`);
+      tell(
+        photo,
+        tn(
+          places,
+          "{name} is set aside. It stays in {n} place.",
+          "{name} is set aside. It stays in {n} places.",
+          { name: photo.name },
+        ),
+      );
   };
 
   const takeOut = (photo: Photo, places: number) => {
     edit({ op: "take_out", photos: [photo.id] });
-    if (places) tell(photo, `${photo.name} was removed from the pile and from ${plural(places, "place")}.`);
+    if (places)
+      tell(
+        photo,
+        tn(
+          places,
+          "{name} was removed from the pile and from {n} place.",
+          "{name} was removed from the pile and from {n} places.",
+          { name: photo.name },
+        ),
+      );
   };
 
   /** What a key says of a photo; false when it says nothing. */

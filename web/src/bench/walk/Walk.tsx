@@ -5,9 +5,9 @@ import { useChange } from "../../editing/changes";
 import { useBench } from "../../editing/store";
 import type { View } from "../../editing/view";
 import { complain, say } from "../../ui/complain";
-import { plural } from "../../ui/format";
 import { useUnit } from "../../ui/units";
 import { usePicked } from "../../ui/usePicked";
+import { t, tn } from "../../words";
 import { useEditions } from "../Editions";
 import css from "./walk.module.css";
 import { goOn, openingsOf, startTour, startWalk, useRanked, whereIn } from "./walking";
@@ -21,13 +21,13 @@ export function WalkButton({ state }: { state: View }) {
       state,
       editions.map(({ id }) => id),
     ).then((count) => {
-      if (!count) say("No finding in any edition needs checking.");
+      if (!count) say(t("No finding in any edition needs checking."));
     }, complain);
   const doubtful = openingsOf(state, "findings").length;
   if (walk)
     return (
       <Button variant="filled" onClick={() => set({ walk: undefined })}>
-        End the walk
+        {t("End the walk")}
       </Button>
     );
   return (
@@ -35,29 +35,29 @@ export function WalkButton({ state }: { state: View }) {
       <Button
         variant="default"
         disabled={!state.rows.length}
-        title="From opening to opening, close up (Enter)"
+        title={t("From opening to opening, close up (Enter)")}
         onClick={() => startWalk(state, "all", selected)}
       >
-        Walk
+        {t("Walk")}
       </Button>
       <Menu position="bottom-end">
         <Menu.Target>
-          <Button variant="default" px={6} aria-label="Other ways to walk" disabled={!state.rows.length}>
+          <Button variant="default" px={6} aria-label={t("Other ways to walk")} disabled={!state.rows.length}>
             <IconChevronDown size={14} />
           </Button>
         </Menu.Target>
         <Menu.Dropdown>
           <Menu.Item onClick={() => startWalk(state, "all", selected)}>
-            Through all openings, sheet by sheet
+            {t("Through all openings, sheet by sheet")}
           </Menu.Item>
           <Menu.Item disabled={!doubtful} onClick={() => startWalk(state, "findings")}>
             {doubtful
-              ? `Only the ${plural(doubtful, "opening")} with findings`
-              : "Only those with findings: none"}
+              ? tn(doubtful, "Only the {n} opening with findings", "Only the {n} openings with findings")
+              : t("Only those with findings: none")}
           </Menu.Item>
           {editions.length > 1 && (
             <Menu.Item onClick={tour}>
-              Only those with findings, through all {editions.length} editions
+              {t("Only those with findings, through all {editions} editions", { editions: editions.length })}
             </Menu.Item>
           )}
         </Menu.Dropdown>
@@ -80,17 +80,24 @@ export function WalkStrip({ state }: { state: View }) {
   const row = state.rows.find((entry) => entry.opening === selected);
   const findings = state.findings.filter((finding) => finding.layer === selected);
   return (
-    <section className={css.walk} aria-label="Walk">
+    <section className={css.walk} aria-label={t("Walk")}>
       <div className={css.bar}>
         <strong className="num">
           {row
-            ? `Opening ${row.number}${more}, ${index + 1} of ${walk.openings.length}`
-            : "The next sheet is on its way"}
-          {row && walk.tour && `; sheet ${stop + 1} of ${stops} with findings`}
+            ? t("Opening {number}{more}, {number2} of {openings}", {
+                number: row.number,
+                more,
+                number2: index + 1,
+                openings: walk.openings.length,
+              })
+            : t("The next sheet is on its way")}
+          {row &&
+            walk.tour &&
+            `; ${t("sheet {number} of {stops} with findings", { number: stop + 1, stops })}`}
         </strong>
-        <span>{row && (findings[0] ? inWords(findings[0].sentence) : "Ready.")}</span>
+        <span>{row && (findings[0] ? inWords(findings[0].sentence) : t("Ready."))}</span>
         <span className={css.keys}>
-          Arrows shift, + − zoom, [ ] turn, M mirrors, 1 to 9 take a photo, Enter goes on, Esc ends
+          {t("Arrows shift, + − zoom, [ ] turn, M mirrors, 1 to 9 take a photo, Enter goes on, Esc ends")}
         </span>
         <Button
           size="compact-xs"
@@ -98,13 +105,13 @@ export function WalkStrip({ state }: { state: View }) {
           disabled={index <= 0 && stop <= 0}
           onClick={() => goOn(state, -1)}
         >
-          Back
+          {t("Back")}
         </Button>
         <Button size="compact-xs" variant="filled" onClick={() => goOn(state, 1)}>
-          {index + 1 < walk.openings.length || stop + 1 < stops ? "Accept and go on" : "Accept and end"}
+          {index + 1 < walk.openings.length || stop + 1 < stops ? t("Accept and go on") : t("Accept and end")}
         </Button>
       </div>
-      <ol className={css.best} aria-label="Photos that fit best" aria-busy={old}>
+      <ol className={css.best} aria-label={t("Photos that fit best")} aria-busy={old}>
         {ranked?.map((entry, n) => {
           const photo = state.photo.get(entry.photo);
           if (!photo) return null;
@@ -112,11 +119,11 @@ export function WalkStrip({ state }: { state: View }) {
             <li key={entry.photo} data-here={entry.photo === row?.photo || undefined}>
               <button
                 type="button"
-                aria-label={`${n + 1} ${entry.used ? "in use " : ""}${photo.name}`}
+                aria-label={`${n + 1} ${entry.used ? `${t("in use")} ` : ""}${photo.name}`}
                 onClick={() => selected && edit({ op: "put", opening: selected, photo: photo.id })}
               >
                 <img src={thumb(photo)} alt="" style={{ aspectRatio: photo.width / photo.height }} />
-                <kbd>{n + 1}</kbd> {entry.used && <span>in use</span>}
+                <kbd>{n + 1}</kbd> {entry.used && <span>{t("in use")}</span>}
               </button>
             </li>
           );

@@ -2,6 +2,7 @@ import { Button, Popover, TextInput, Tooltip } from "@mantine/core";
 import { useState } from "react";
 import { useChange } from "../../editing/changes";
 import type { View } from "../../editing/view";
+import { t } from "../../words";
 import { ColourInput } from "./ColourInput";
 import css from "./colour.module.css";
 import { called, namedColours, seenColour } from "./colours";
@@ -25,7 +26,7 @@ export function ColourField({
   return (
     <div className={css.colour}>
       <ColourInput label={label} bare={bare} value={seen} onChange={onChange} />
-      <fieldset className={css.chips} aria-label={`${label}: named colours`}>
+      <fieldset className={css.chips} aria-label={t("{label}: named colours", { label })}>
         {namedColours(state).map(([name, hex]) => (
           <Tooltip key={name} label={called(name)}>
             <button
@@ -59,8 +60,8 @@ function NameIt({ state, hex, onNamed }: { state: View; hex: string; onNamed: (c
   return (
     <Popover opened={open} onChange={setOpen} position="bottom-end" withArrow shadow="md" trapFocus>
       <Popover.Target>
-        <Tooltip label="Save as swatch">
-          <button type="button" aria-label="Save as swatch" data-add="" onClick={() => setOpen(!open)}>
+        <Tooltip label={t("Save as swatch")}>
+          <button type="button" aria-label={t("Save as swatch")} data-add="" onClick={() => setOpen(!open)}>
             +
           </button>
         </Tooltip>
@@ -76,14 +77,14 @@ function NameIt({ state, hex, onNamed }: { state: View; hex: string; onNamed: (c
         >
           <TextInput
             size="xs"
-            label="Name of the colour"
+            label={t("Name of the colour")}
             maxLength={40}
             data-autofocus
             value={name}
             onChange={(event) => setName(event.currentTarget.value)}
           />
           <Button size="compact-xs" type="submit" disabled={!typedName}>
-            Save
+            {t("Save")}
           </Button>
         </form>
       </Popover.Dropdown>
@@ -105,12 +106,12 @@ export function Swatches({ state }: { state: View }) {
             value={hex}
             onChange={(colour) => edit({ op: "set_swatch", name, colour })}
           />
-          <Tooltip label="Delete swatch (colours stay)">
+          <Tooltip label={t("Delete swatch (colours stay)")}>
             <Button
               size="compact-xs"
               variant="subtle"
               color="gray"
-              aria-label={`Delete swatch ${name}`}
+              aria-label={t("Delete swatch {name}", { name })}
               onClick={() => edit({ op: "set_swatch", name, colour: null })}
             >
               ×

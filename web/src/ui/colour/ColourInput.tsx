@@ -10,6 +10,7 @@ import {
 import { useEyeDropper } from "@mantine/hooks";
 import IconColorPicker from "@tabler/icons-react/icons/IconColorPicker";
 import { useState } from "react";
+import { t } from "../../words";
 import { useTyped } from "../typed";
 import css from "./colour.module.css";
 
@@ -79,7 +80,7 @@ export function ColourInput({
               type="button"
               className={css.chosen}
               style={{ background: shown || "transparent" }}
-              aria-label={`${label}: choose`}
+              aria-label={t("{label}: choose", { label })}
               onClick={() => setOpen(!open)}
             />
           </Popover.Target>
@@ -94,8 +95,8 @@ export function ColourInput({
             <ColorPicker
               format="hex"
               size="sm"
-              saturationLabel={`${label}: saturation and lightness`}
-              hueLabel={`${label}: hue`}
+              saturationLabel={t("{label}: saturation and lightness", { label })}
+              hueLabel={t("{label}: hue", { label })}
               value={shown || "#808080"}
               onChange={setSlid}
               onChangeEnd={(colour) => {
@@ -112,7 +113,7 @@ export function ColourInput({
             size={22}
             variant="subtle"
             color="gray"
-            aria-label={`${label}: pick it from the screen`}
+            aria-label={t("{label}: pick it from the screen", { label })}
             onClick={() =>
               pickFromScreen().then(
                 (picked) => picked && keep(picked.sRGBHex),

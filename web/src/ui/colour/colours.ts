@@ -1,5 +1,6 @@
 /** Colours by name: a sheet's swatches and the studio card's two. Pure. */
 import type { View } from "../../editing/view";
+import { t } from "../../words";
 
 /** Named colours of a sheet, as layers name them, with what they are. */
 export function namedColours(state: View): [name: string, hex: string][] {
@@ -10,8 +11,8 @@ export function namedColours(state: View): [name: string, hex: string][] {
   const card = state.job.studio;
   return [
     ...swatches,
-    ["studio main", card?.main ?? "#2f5d6b"],
-    ["studio second", card?.second ?? "#b4532a"],
+    [t("studio main"), card?.main ?? "#2f5d6b"],
+    [t("studio second"), card?.second ?? "#b4532a"],
   ];
 }
 
@@ -30,5 +31,5 @@ export const called = (name: string): string =>
   name.startsWith("swatch ")
     ? name.slice(7)
     : name === "studio main"
-      ? "the studio's colour"
-      : "the studio's second colour";
+      ? t("the studio's colour")
+      : t("the studio's second colour");

@@ -1,5 +1,6 @@
 import { useElementSize, useLocalStorage } from "@mantine/hooks";
 import { type ReactNode, useState } from "react";
+import { t } from "../../words";
 import { PulledEdge } from "../PulledEdge";
 import { useIsSmall } from "../small";
 import css from "./side.module.css";
@@ -44,7 +45,7 @@ export function Side({
     return (
       <aside className={css.side} style={sizes.width ? { width: sizes.width } : undefined} ref={whole.ref}>
         <PulledEdge
-          label="Width of the panels"
+          label={t("Width of the panels")}
           runs="down"
           size={whole.width}
           least={NARROW}
@@ -62,7 +63,7 @@ export function Side({
             ref={details.ref}
           >
             <PulledEdge
-              label="Height of the details"
+              label={t("Height of the details")}
               runs="across"
               size={details.height}
               least={SHORT}
@@ -87,7 +88,7 @@ export function Side({
       }}
     >
       {shown && <aside className={css.over}>{shown.content}</aside>}
-      <div className={css.tabs} role="toolbar" aria-label="Panels" aria-orientation="vertical">
+      <div className={css.tabs} role="toolbar" aria-label={t("Panels")} aria-orientation="vertical">
         {parts.map(({ name, label }) => (
           <button
             key={name}

@@ -1,11 +1,12 @@
 import { Dial } from "../../../ui/Dial";
+import { t } from "../../../words";
 import type { Change } from "./brush";
 
 const AMOUNTS: [Change, string, number, number, number, string][] = [
-  ["light", "Exposure", -4, 4, 0.05, "EV"],
-  ["warmth", "Warmth", -100, 100, 1, ""],
-  ["saturation", "Saturation", -100, 100, 1, ""],
-  ["sharpness", "Sharpness", -100, 100, 1, ""],
+  ["light", t("Exposure"), -4, 4, 0.05, "EV"],
+  ["warmth", t("Warmth"), -100, 100, 1, ""],
+  ["saturation", t("Saturation"), -100, 100, 1, ""],
+  ["sharpness", t("Sharpness"), -100, 100, 1, ""],
 ];
 
 /** By how much an area is changed, and how closely it keeps to edges. */
@@ -36,7 +37,7 @@ export function Amounts({
         />
       ))}
       <Dial
-        label="Follow edges"
+        label={t("Follow edges")}
         unit="%"
         min={0}
         max={100}

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Touch } from "../../../api/client";
 import type { Point } from "../../../geometry/placing";
 import { follow } from "../../../ui/follow";
+import { t } from "../../../words";
 import { useBrush } from "./brush";
 import css from "./retouch.module.css";
 import { longer, middleOf, movedTouch, placed, type Seen, type Size, toScreen } from "./seen";
@@ -49,7 +50,7 @@ export function Marks({
             key={one.id}
             role="button"
             tabIndex={0}
-            aria-label="Leave this place as it is"
+            aria-label={t("Leave this place as it is")}
             className={css.proposed}
             data-testid="proposed"
             onPointerDown={(event) => event.stopPropagation()}

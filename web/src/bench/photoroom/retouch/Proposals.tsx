@@ -2,15 +2,16 @@ import { Button } from "@mantine/core";
 import { useState } from "react";
 import { answer, api, type Touch } from "../../../api/client";
 import { complain } from "../../../ui/complain";
+import { t, tn } from "../../../words";
 import { useBrush } from "./brush";
 import css from "./retouch.module.css";
 import { freshId } from "./seen";
 import type { Touches } from "./useTouches";
 
 const PROPOSALS = [
-  ["dust", "Dust"],
-  ["blemishes", "Blemishes in faces"],
-  ["eyes", "Flash in eyes"],
+  ["dust", t("Dust")],
+  ["blemishes", t("Blemishes in faces")],
+  ["eyes", t("Flash in eyes")],
 ] as const;
 
 /** What the machine would mend is marked; the person leaves out what is to stay, and takes the rest or none. */
@@ -29,7 +30,7 @@ export function Proposals({ photo, touches }: { photo: string; touches: Touches 
         }),
       );
       set({ proposed: found.length ? found.map((touch) => ({ ...touch, id: freshId() })) : undefined });
-      if (!found.length) setNothing("Nothing of that kind was found.");
+      if (!found.length) setNothing(t("Nothing of that kind was found."));
     } catch (error) {
       complain(error);
     }
@@ -37,12 +38,17 @@ export function Proposals({ photo, touches }: { photo: string; touches: Touches 
   };
   return (
     <fieldset>
-      <legend>Suggest</legend>
+      <legend>{t("Suggest")}</legend>
       {proposed ? (
         <>
           <p aria-live="polite">
-            {proposed.length === 1 ? "One place is" : `${proposed.length} places are`} marked. Click one to
-            leave it as it is.
+            {proposed.length === 1
+              ? t("One place is marked. Click one to leave it as it is.")
+              : tn(
+                  proposed.length,
+                  "{n} place is marked. Click one to leave it as it is.",
+                  "{n} places are marked. Click one to leave it as it is.",
+                )}
           </p>
           <div className={css.row}>
             <Button
@@ -52,10 +58,11 @@ export function Proposals({ photo, touches }: { photo: string; touches: Touches 
                 set({ proposed: undefined });
               }}
             >
-              Heal {proposed.length === 1 ? "it" : `all ${proposed.length}`}
+              {t("Heal")}{" "}
+              {proposed.length === 1 ? t("it") : t("all {proposed}", { proposed: proposed.length })}
             </Button>
             <Button size="compact-xs" variant="default" onClick={() => set({ proposed: undefined })}>
-              Dismiss all
+              {t("Dismiss all")}
             </Button>
           </div>
         </>

@@ -7,6 +7,7 @@ import type { View } from "../../../editing/view";
 import { apply, inverse, openingFromPhoto, type Point, path, shownOf } from "../../../geometry/placing";
 import { useTwoFingers } from "../../../stage/useTwoFingers";
 import { useKeysBack } from "../../../ui/useKeysBack";
+import { t } from "../../../words";
 import { forPhoto, sourceFor, type Tool, useBrush } from "./brush";
 import { Marks } from "./Marks";
 import { ahead, onto, wiped } from "./painting";
@@ -175,7 +176,10 @@ export function Retouch({
         tabIndex={0}
         data-autofocus
         role="group"
-        aria-label={`${photo.name}: arrows move the brush, Enter sets it down or a corner of an outline, which Shift Enter closes, plus and minus come closer, brackets change its size`}
+        aria-label={t(
+          "{name}: arrows move the brush, Enter sets it down or a corner of an outline, which Shift Enter closes, plus and minus come closer, brackets change its size",
+          { name: photo.name },
+        )}
         {...fingers}
         onPointerDown={drawn.begin}
         onPointerMove={drawn.hover}
@@ -196,7 +200,7 @@ export function Retouch({
           style={{ width: room.width, height: room.height }}
         />
         <svg width={room.width} height={room.height} className={css.marks}>
-          <title>What is marked on the photo</title>
+          <title>{t("What is marked on the photo")}</title>
           <path d={frame} className={css.frame} />
           {foot && <path d={foot} className={css.frame} data-testid="free-down-to" />}
           <Marks

@@ -4,6 +4,7 @@ import type { Held } from "../../../editing/fitting";
 import { Dial } from "../../../ui/Dial";
 import { KeysHelp, type KeyTable } from "../../../ui/KeysHelp";
 import { Tick } from "../../../ui/Tick";
+import { t } from "../../../words";
 import { Amounts } from "./Amounts";
 import { heldRadius, type Shape, shapesOf, turnedTo, useBrush } from "./brush";
 import { RETOUCH_KEYS, TOOLS, WITH_THE_MOUSE } from "./keys";
@@ -14,16 +15,16 @@ import { TouchList } from "./TouchList";
 import type { Scope, Touches } from "./useTouches";
 
 const SHAPES: Record<Shape, string> = {
-  stroke: "Brush",
-  outlined: "Outline",
-  round: "Round",
-  graded: "Gradient",
-  cut: "Subject",
+  stroke: t("Brush"),
+  outlined: t("Outline"),
+  round: t("Round"),
+  graded: t("Gradient"),
+  cut: t("Subject"),
 };
-const PICK = "Click on something that was grey or white.";
+const PICK = t("Click on something that was grey or white.");
 const HELP: readonly KeyTable[] = [
-  ["On the photo", [...RETOUCH_KEYS.filter(({ scope }) => scope === "photo"), ...WITH_THE_MOUSE]],
-  ["Anywhere in the room", RETOUCH_KEYS.filter(({ scope }) => scope === "room")],
+  [t("On the photo"), [...RETOUCH_KEYS.filter(({ scope }) => scope === "photo"), ...WITH_THE_MOUSE]],
+  [t("Anywhere in the room"), RETOUCH_KEYS.filter(({ scope }) => scope === "room")],
 ];
 
 /** Beside the photo that is retouched: tools, the brush, what the machine proposes, and the list of what was done. */
@@ -76,21 +77,23 @@ export function RetouchSide({
       </div>
       <p>
         {brush.choosing
-          ? "Click the source."
+          ? t("Click the source.")
           : more
-            ? `Draw over what is to ${brush.cutting === "more" ? "come to" : "go from"} the subject.`
+            ? brush.cutting === "more"
+              ? t("Draw over what is to come to the subject.")
+              : t("Draw over what is to go from the subject.")
             : (TOOLS.find((one) => one.tool === tool)?.hint ?? PICK)}
       </p>
       {tool === "subject" && !cutOf(chosen) && (
         <SegmentedControl
           size="xs"
           fullWidth
-          aria-label="Use of the subject"
+          aria-label={t("Use of the subject")}
           value={brush.cutFor}
           onChange={(value) => set({ cutFor: value as "free" | "backdrop" })}
           data={[
-            { value: "free", label: "Stand free" },
-            { value: "backdrop", label: "Change background" },
+            { value: "free", label: t("Stand free") },
+            { value: "backdrop", label: t("Change background") },
           ]}
         />
       )}
@@ -98,13 +101,13 @@ export function RetouchSide({
         <SegmentedControl
           size="xs"
           fullWidth
-          aria-label="Next stroke"
+          aria-label={t("Next stroke")}
           value={brush.cutting}
           onChange={(value) => set({ cutting: value as "anew" | "more" | "less" })}
           data={[
-            { value: "anew", label: "New subject" },
-            { value: "more", label: "Add to subject" },
-            { value: "less", label: "Subtract" },
+            { value: "anew", label: t("New subject") },
+            { value: "more", label: t("Add to subject") },
+            { value: "less", label: t("Subtract") },
           ]}
         />
       )}
@@ -112,7 +115,7 @@ export function RetouchSide({
         <SegmentedControl
           size="xs"
           fullWidth
-          aria-label="Draw with"
+          aria-label={t("Draw with")}
           value={brush.shape}
           onChange={(shape) => set({ shape: shape as Shape })}
           data={shapes.map((value) => ({ value, label: SHAPES[value] }))}
@@ -120,7 +123,7 @@ export function RetouchSide({
       )}
       {(brush.shape === "stroke" || brush.shape === "cut") && tool !== "eye" && tool !== "pick" && (
         <Dial
-          label="Size"
+          label={t("Size")}
           unit="px"
           min={1}
           max={Math.round(longer(photo) / 8)}
@@ -131,7 +134,7 @@ export function RetouchSide({
       )}
       {shapes.length > 1 && tool !== "fill" && brush.shape !== "round" && brush.shape !== "graded" && (
         <Dial
-          label="Softness"
+          label={t("Softness")}
           unit="%"
           min={0}
           max={100}
@@ -140,7 +143,7 @@ export function RetouchSide({
         />
       )}
       <Dial
-        label="Strength"
+        label={t("Strength")}
         unit="%"
         min={1}
         max={100}
@@ -149,16 +152,16 @@ export function RetouchSide({
       />
       {covers && (
         <fieldset>
-          <legend>Source</legend>
+          <legend>{t("Source")}</legend>
           <div className={css.row}>
             <Button
               size="compact-xs"
               variant={brush.choosing ? "filled" : "default"}
               aria-pressed={brush.choosing}
-              title="Choose the source (S), or Ctrl and a click"
+              title={t("Choose the source (S), or Ctrl and a click")}
               onClick={() => set({ choosing: !brush.choosing })}
             >
-              {brush.source ? "Change source" : "Choose source"}
+              {brush.source ? t("Change source") : t("Choose source")}
             </Button>
             {tool === "heal" && (
               <Button
@@ -167,17 +170,17 @@ export function RetouchSide({
                 disabled={!brush.source}
                 onClick={() => set({ source: undefined, choosing: false })}
               >
-                Automatic source
+                {t("Automatic source")}
               </Button>
             )}
           </div>
           {brush.source && (
             <>
               <Tick on={brush.along} onChange={(along) => set({ along })}>
-                Source moves with the brush
+                {t("Source moves with the brush")}
               </Tick>
               <Dial
-                label="Turned"
+                label={t("Turned")}
                 unit="°"
                 min={-180}
                 max={180}
@@ -185,7 +188,7 @@ export function RetouchSide({
                 onKeep={(turn_deg) => set({ turn_deg })}
               />
               <Dial
-                label="Scale"
+                label={t("Scale")}
                 unit="×"
                 min={0.2}
                 max={5}
@@ -194,7 +197,7 @@ export function RetouchSide({
                 onKeep={(scale) => set({ scale })}
               />
               <Tick on={brush.mirror} onChange={(mirror) => set({ mirror })}>
-                Mirrored
+                {t("Mirrored")}
               </Tick>
             </>
           )}
@@ -210,33 +213,33 @@ export function RetouchSide({
       )}
       <Proposals photo={photo.id} touches={touches} />
       <fieldset className={css.done}>
-        <legend>Edits</legend>
+        <legend>{t("Edits")}</legend>
         <SegmentedControl
           size="xs"
           fullWidth
-          aria-label="Apply to"
+          aria-label={t("Apply to")}
           value={scope}
           onChange={(value) => {
             setScope(value as Scope);
             set({ selected: undefined });
           }}
           data={[
-            { value: "photo", label: "The photo everywhere" },
-            { value: "opening", label: "This opening only" },
+            { value: "photo", label: t("The photo everywhere") },
+            { value: "opening", label: t("This opening only") },
           ]}
         />
         <TouchList touches={touches} onGone={see.photo} onSee={see.touch} />
       </fieldset>
       <div className={css.foot}>
         <div className={css.row}>
-          <Button size="compact-xs" variant="default" title="Fit (Home)" onClick={see.whole}>
-            Fit
+          <Button size="compact-xs" variant="default" title={t("Fit (Home)")} onClick={see.whole}>
+            {t("Fit")}
           </Button>
-          <Button size="compact-xs" variant="default" title="100 % (End)" onClick={see.pixels}>
+          <Button size="compact-xs" variant="default" title={t("100 % (End)")} onClick={see.pixels}>
             100 %
           </Button>
-          <Button size="compact-xs" variant="default" title="Print size (P)" onClick={see.print}>
-            Print size
+          <Button size="compact-xs" variant="default" title={t("Print size (P)")} onClick={see.print}>
+            {t("Print size")}
           </Button>
           <small className="num">{Math.round(zoom * 100)} %</small>
           <KeysHelp tables={HELP} manual="retouching" />
@@ -246,19 +249,19 @@ export function RetouchSide({
             size="compact-xs"
             variant={brush.before ? "filled" : "default"}
             aria-pressed={brush.before}
-            title="Before (B)"
+            title={t("Before (B)")}
             onClick={() => set({ before: !brush.before })}
           >
-            Before
+            {t("Before")}
           </Button>
           <Button
             size="compact-xs"
             variant={brush.wiper === undefined ? "default" : "filled"}
             aria-pressed={brush.wiper !== undefined}
-            title="Split view (W)"
+            title={t("Split view (W)")}
             onClick={() => set({ wiper: brush.wiper === undefined ? 0.5 : undefined })}
           >
-            Split view
+            {t("Split view")}
           </Button>
           <Button
             size="compact-xs"
@@ -267,7 +270,7 @@ export function RetouchSide({
             title={PICK}
             onClick={() => set({ tool: tool === "pick" ? "heal" : "pick" })}
           >
-            Pick a grey
+            {t("Pick a grey")}
           </Button>
         </div>
       </div>

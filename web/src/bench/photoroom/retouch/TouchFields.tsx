@@ -3,6 +3,7 @@ import type { Touch } from "../../../api/client";
 import { ColourInput } from "../../../ui/colour/ColourInput";
 import { Dial } from "../../../ui/Dial";
 import { Tick } from "../../../ui/Tick";
+import { t } from "../../../words";
 import { Amounts } from "./Amounts";
 import css from "./retouch.module.css";
 import type { Touches } from "./useTouches";
@@ -14,7 +15,7 @@ export function TouchFields({ touch, touches }: { touch: Touch; touches: Touches
   return (
     <div className={css.inner}>
       <Dial
-        label="Strength"
+        label={t("Strength")}
         unit="%"
         min={0}
         max={100}
@@ -37,8 +38,8 @@ export function TouchFields({ touch, touches }: { touch: Touch; touches: Touches
           <div className={css.colour}>
             <ColourInput
               bare
-              label="Tint"
-              placeholder="own colour"
+              label={t("Tint")}
+              placeholder={t("own colour")}
               value={touch.colour ?? ""}
               onChange={(colour) => change(touch, { colour })}
             />
@@ -48,12 +49,12 @@ export function TouchFields({ touch, touches }: { touch: Touch; touches: Touches
               disabled={!touch.colour}
               onClick={() => change(touch, { colour: null, flat: 0 })}
             >
-              Its own colour
+              {t("Its own colour")}
             </Button>
           </div>
           {touch.colour && (
             <Dial
-              label="Flat"
+              label={t("Flat")}
               unit="%"
               min={0}
               max={100}
@@ -66,7 +67,7 @@ export function TouchFields({ touch, touches }: { touch: Touch; touches: Touches
               on={touch.area.outside ?? false}
               onChange={(outside) => change(touch, { area: { ...touch.area, outside } })}
             >
-              Invert area
+              {t("Invert area")}
             </Tick>
           )}
         </>
@@ -74,7 +75,7 @@ export function TouchFields({ touch, touches }: { touch: Touch; touches: Touches
       {touch.kind === "free" && (
         <>
           <Dial
-            label="Free down to"
+            label={t("Free down to")}
             unit="%"
             min={0}
             max={100}
@@ -82,7 +83,7 @@ export function TouchFields({ touch, touches }: { touch: Touch; touches: Touches
             onKeep={(down, gesture) => change(touch, { down: down / 100 }, gesture)}
           />
           <Dial
-            label="Follow edges"
+            label={t("Follow edges")}
             unit="%"
             min={0}
             max={100}
@@ -90,7 +91,7 @@ export function TouchFields({ touch, touches }: { touch: Touch; touches: Touches
             onKeep={(edges, gesture) => change(touch, { edges: edges / 100 }, gesture)}
           />
           <Tick on={touch.backdrop !== false} onChange={(backdrop) => change(touch, { backdrop })}>
-            Show photo behind it
+            {t("Show photo behind it")}
           </Tick>
         </>
       )}
@@ -98,13 +99,13 @@ export function TouchFields({ touch, touches }: { touch: Touch; touches: Touches
         <SegmentedControl
           size="xs"
           fullWidth
-          aria-label="Method"
+          aria-label={t("Method")}
           value={touch.how ?? "heal"}
           onChange={(how) => change(touch, { how })}
           data={[
-            { value: "heal", label: "Heal" },
-            { value: "clone", label: "Clone" },
-            { value: "fill", label: "Fill" },
+            { value: "heal", label: t("Heal") },
+            { value: "clone", label: t("Clone") },
+            { value: "fill", label: t("Fill") },
           ]}
         />
       )}

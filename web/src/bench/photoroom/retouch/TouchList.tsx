@@ -3,6 +3,7 @@ import IconChevronDown from "@tabler/icons-react/icons/IconChevronDown";
 import IconTrash from "@tabler/icons-react/icons/IconTrash";
 import { useState } from "react";
 import type { Touch } from "../../../api/client";
+import { t, tn } from "../../../words";
 import { turnedTo, useBrush } from "./brush";
 import css from "./retouch.module.css";
 import { cutOf, nameOf } from "./seen";
@@ -25,11 +26,19 @@ export function TouchList(props: Props) {
   const { mine, other } = touches;
   return (
     <>
-      {!mine.length && <p>No edits yet.</p>}
+      {!mine.length && <p>{t("No edits yet.")}</p>}
       {other > 0 && (
-        <p>{other === 1 ? "One more touch is" : `${other} more touches are`} listed under the other.</p>
+        <p>
+          {other === 1
+            ? t("One more touch is listed under the other.")
+            : tn(
+                other,
+                "{n} more touch is listed under the other.",
+                "{n} more touches are listed under the other.",
+              )}
+        </p>
       )}
-      <ol className={css.list} aria-label="Edits, newest first">
+      <ol className={css.list} aria-label={t("Edits, newest first")}>
         {runsOf(mine).map(({ first, run }) =>
           run.length < MANY ? (
             run
@@ -50,7 +59,7 @@ export function TouchList(props: Props) {
             onGone();
           }}
         >
-          Delete all
+          {t("Delete all")}
         </Button>
       )}
     </>
@@ -86,7 +95,7 @@ function Run({ first, run, ...props }: { first: number; run: Touch[] } & Props) 
             ref={(box) => {
               if (box) box.indeterminate = shown > 0 && shown < run.length;
             }}
-            aria-label={`${name}, shown`}
+            aria-label={t("{name}, shown", { name })}
             onChange={() => touches.put(run.map((touch) => ({ ...touch, on: shown === 0 })))}
           />
           <button
@@ -104,7 +113,7 @@ function Run({ first, run, ...props }: { first: number; run: Touch[] } & Props) 
             size={24}
             variant="subtle"
             color="gray"
-            aria-label={`Delete ${name}`}
+            aria-label={t("Delete {name}", { name })}
             onClick={() => {
               touches.remove(run.map(({ id }) => id));
               onGone();
@@ -131,7 +140,7 @@ function TouchRow({ number, touch, touches, onSee, onGone }: { number: number; t
         <input
           type="checkbox"
           checked={touch.on !== false}
-          aria-label={`${nameOf(touch)}, shown`}
+          aria-label={t("{touch}, shown", { touch: nameOf(touch) })}
           onChange={(event) => touches.change(touch.id, { on: event.currentTarget.checked })}
         />
         <button
@@ -150,7 +159,7 @@ function TouchRow({ number, touch, touches, onSee, onGone }: { number: number; t
           size={24}
           variant="subtle"
           color="gray"
-          aria-label={`Delete ${nameOf(touch)}`}
+          aria-label={t("Delete {touch}", { touch: nameOf(touch) })}
           onClick={() => {
             touches.remove([touch.id]);
             if (touch.id === selected) set({ selected: undefined });

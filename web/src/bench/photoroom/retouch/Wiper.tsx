@@ -1,3 +1,4 @@
+import { t } from "../../../words";
 import css from "./retouch.module.css";
 
 /** A line over the photo: left of it the photo is as it was. */
@@ -16,7 +17,7 @@ export function Wiper({
       className={css.wiper}
       role="slider"
       tabIndex={0}
-      aria-label="Before, left of this line"
+      aria-label={t("Before, left of this line")}
       aria-valuemin={0}
       aria-valuemax={100}
       aria-valuenow={Math.round(share * 100)}

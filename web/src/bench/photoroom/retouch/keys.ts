@@ -1,14 +1,15 @@
 /** The keys of the room where a photo is retouched. */
 import { key } from "../../../ui/keys";
+import { t } from "../../../words";
 import type { Tool } from "./brush";
 
 export const TOOLS: readonly { tool: Tool; key: string; label: string; hint: string }[] = [
-  { tool: "heal", key: "h", label: "Heal", hint: "Draw over what should go, or click a speck. A source is chosen and blended in." },
-  { tool: "clone", key: "c", label: "Clone", hint: "Choose a source, then draw: it is laid down as it is." },
-  { tool: "fill", key: "f", label: "Fill", hint: "Draw along a hair or a scratch: what lies on both sides runs on through it." },
-  { tool: "area", key: "a", label: "Area", hint: "Draw what is to change." },
-  { tool: "subject", key: "u", label: "Subject", hint: "Draw along the middle of the subject: it is cut out." },
-  { tool: "eye", key: "e", label: "Eye", hint: "Click into a pupil that a flash made red or green." },
+  { tool: "heal", key: "h", label: t("Heal"), hint: t("Draw over what should go, or click a speck. A source is chosen and blended in.") },
+  { tool: "clone", key: "c", label: t("Clone"), hint: t("Choose a source, then draw: it is laid down as it is.") },
+  { tool: "fill", key: "f", label: t("Fill"), hint: t("Draw along a hair or a scratch: what lies on both sides runs on through it.") },
+  { tool: "area", key: "a", label: t("Area"), hint: t("Draw what is to change.") },
+  { tool: "subject", key: "u", label: t("Subject"), hint: t("Draw along the middle of the subject: it is cut out.") },
+  { tool: "eye", key: "e", label: t("Eye"), hint: t("Click into a pupil that a flash made red or green.") },
 ]; // biome-ignore format: a table
 
 const ARROWS = "ArrowLeft ArrowRight ArrowUp ArrowDown";
@@ -36,7 +37,7 @@ export const RETOUCH_KEYS = [
 ]; // biome-ignore format: a table
 
 export const WITH_THE_MOUSE: readonly { shown: string; what: string }[] = [
-  { shown: "Wheel", what: "closer, further away, about the pointer" },
-  { shown: "Middle button, pulled", what: "moves the photo about" },
-  { shown: "Shift click", what: "a straight stroke from where the last one ended" },
+  { shown: t("Wheel"), what: t("closer, further away, about the pointer") },
+  { shown: t("Middle button, pulled"), what: t("moves the photo about") },
+  { shown: t("Shift click"), what: t("a straight stroke from where the last one ended") },
 ];

@@ -1,6 +1,7 @@
 /** How the photo room works out what is seen of a photo, and what was drawn on it. Points are photo px unless said otherwise. */
 import type { Touch } from "../../../api/client";
 import type { Point } from "../../../geometry/placing";
+import { t } from "../../../words";
 
 export interface Size {
   width: number;
@@ -215,8 +216,14 @@ export function middleOf(touch: Touch, photo: Size): Point {
   return [(Math.min(...xs) + Math.max(...xs)) / 2, (Math.min(...ys) + Math.max(...ys)) / 2];
 }
 
-const COVERS = { clone: "Clone", heal: "Heal", fill: "Fill" };
-const AREAS = { stroke: "Brush", outlined: "Outline", round: "Round", graded: "Gradient", cut: "Subject" };
+const COVERS = { clone: t("Clone"), heal: t("Heal"), fill: t("Fill") };
+const AREAS = {
+  stroke: t("Brush"),
+  outlined: t("Outline"),
+  round: t("Round"),
+  graded: t("Gradient"),
+  cut: t("Subject"),
+};
 
 /** What a touch has cut out of the photo. */
 export const cutOf = (touch: Touch | undefined): Extract<Area, { kind: "cut" }> | undefined =>
@@ -224,19 +231,20 @@ export const cutOf = (touch: Touch | undefined): Extract<Area, { kind: "cut" }> 
 
 /** What a touch is called in the list. */
 export function nameOf(touch: Touch): string {
-  if (touch.kind === "eye") return "Eye";
+  if (touch.kind === "eye") return t("Eye");
   if (touch.kind === "cover") return COVERS[touch.how ?? "heal"];
-  if (touch.kind === "free") return touch.backdrop ? "Subject: stands free" : "Subject: before the page";
+  if (touch.kind === "free")
+    return touch.backdrop ? t("Subject: stands free") : t("Subject: before the page");
   const what = [
     touch.light ? (touch.light > 0 ? "lighter" : "darker") : "",
     touch.warmth ? (touch.warmth > 0 ? "warmer" : "cooler") : "",
-    touch.saturation ? (touch.saturation > 0 ? "more colour" : "less colour") : "",
+    touch.saturation ? (touch.saturation > 0 ? t("more colour") : t("less colour")) : "",
     touch.sharpness ? (touch.sharpness > 0 ? "sharper" : "softer") : "",
-    touch.colour ? "in a colour" : "",
+    touch.colour ? t("in a colour") : "",
   ].filter(Boolean);
   const { area } = touch;
-  const where = area.kind === "cut" && area.outside ? "Backdrop" : AREAS[area.kind ?? "stroke"];
-  return `${where}: ${what.join(", ") || "nothing yet"}`;
+  const where = area.kind === "cut" && area.outside ? t("Backdrop") : AREAS[area.kind ?? "stroke"];
+  return `${where}: ${what.join(", ") || t("nothing yet")}`;
 }
 
 export const freshId = () => `t${crypto.randomUUID().replaceAll("-", "").slice(0, 12)}`;
