@@ -4,7 +4,6 @@ import { brotliCompressSync, constants, gzipSync } from "node:zlib";
 import react from "@vitejs/plugin-react";
 import { defineConfig, type Plugin } from "vite";
 import { manual } from "./plugins/manual.ts";
-import { messages } from "./plugins/messages.ts";
 
 /** Writes each script, style and drawing compressed beside it: the server sends what a browser takes, and compresses nothing. */
 const compressed: Plugin = {
@@ -22,7 +21,7 @@ const compressed: Plugin = {
 };
 
 export default defineConfig({
-  plugins: [react(), manual, messages, compressed],
+  plugins: [react(), manual, compressed],
   build: { chunkSizeWarningLimit: 900 },
   server: { fs: { allow: [".."] }, proxy: { "/api": "http://127.0.0.1:8765" } },
 });

@@ -1,9 +1,9 @@
 /**
  * The messages of the interface: what stands in t(), in tn() and in the tables of keys; and strays, which are shown but stand in none.
- * `node plugins/gather.mjs` prints them for the message files (tools/gather_words.py).
+ * `node plugins/gather.mjs` writes them into messages.txt (npm run messages).
  */
-import { readdirSync, readFileSync } from "node:fs";
-import { join, relative } from "node:path";
+import { readdirSync, readFileSync, writeFileSync } from "node:fs";
+import { join } from "node:path";
 import { argv } from "node:process";
 import { fileURLToPath } from "node:url";
 import ts from "typescript";
@@ -90,14 +90,17 @@ export function gatherAll() {
   );
 }
 
-if (argv[1] === fileURLToPath(import.meta.url)) {
-  const files = Object.entries(gatherAll());
-  const messages = files.flatMap(([name, { messages }]) =>
-    messages.map(([message, plural]) => ({
-      message,
-      plural,
-      file: relative(join(SOURCE, "..", ".."), join(SOURCE, name)),
-    })),
-  );
-  console.log(JSON.stringify(messages));
-}
+/** The messages file by file, each once, as they are read. */
+export const listMessages = () =>
+  Object.entries(gatherAll())
+    .filter(([, { messages }]) => messages.length > 0)
+    .map(([name, { messages }]) => {
+      const lines = messages.map(
+        ([message, plural]) => JSON.stringify(message) + (plural ? ` | ${JSON.stringify(plural)}` : ""),
+      );
+      return `${name}\n${[...new Set(lines)].map((line) => `  ${line}\n`).join("")}`;
+    })
+    .join("\n");
+
+if (argv[1] === fileURLToPath(import.meta.url))
+  writeFileSync(join(SOURCE, "..", "messages.txt"), listMessages());

@@ -112,7 +112,12 @@ function Field({
       onChange={(event) => change(event.currentTarget.value)}
       rightSection={
         onGone && (
-          <ActionIcon variant="subtle" size="sm" aria-label={t("Remove {{name}}", { name })} onClick={onGone}>
+          <ActionIcon
+            variant="subtle"
+            size="sm"
+            aria-label={t("Remove {field}", { field: `{${name}}` })}
+            onClick={onGone}
+          >
             <IconX size={14} />
           </ActionIcon>
         )

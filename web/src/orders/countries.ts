@@ -8,9 +8,9 @@ const CODES =
   "PM PN PR PS PT PW PY QA RE RO RS RU RW SA SB SC SD SE SG SH SI SJ SK SL SM SN SO SR SS ST SV SX SY SZ TA TC TD " +
   "TF TG TH TJ TK TL TM TN TO TR TT TV TW TZ UA UG UM US UY UZ VA VC VE VG VI VN VU WF WS XK YE YT ZA ZM ZW";
 
-import { language } from "../words/language";
+import { locale } from "../words/language";
 
-const names = new Intl.DisplayNames([language, "en"], { type: "region" });
+const names = new Intl.DisplayNames([locale, "en"], { type: "region" });
 
 export const nameOf = (code: string): string => {
   try {

@@ -1,20 +1,17 @@
 /**
- * What a person reads, in the language that was chosen. English stands in the code, and is what a message is found by; the other
- * languages are message files, `sutaru/words/*.po`. This module waits for its language, so that a table may hold words as well.
+ * What a person reads. English stands in the code, and is what a message will be found by in the files of other languages; all of
+ * it is listed in `web/messages.txt`, to be read from top to bottom.
  */
 import { createInstance } from "i18next";
 import { language } from "./language";
 
 type Values = Record<string, unknown>;
 
-const files = import.meta.glob<Record<string, string>>("../../../sutaru/words/*.po", { import: "default" });
-const file = files[`../../../sutaru/words/${language}.po`];
-
 const words = createInstance();
 words.init({
   lng: language,
   initAsync: false,
-  resources: file ? { [language]: { translation: await file() } } : {},
+  resources: {},
   fallbackLng: false,
   keySeparator: false,
   nsSeparator: false,
