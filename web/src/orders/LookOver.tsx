@@ -5,6 +5,7 @@ import { useLabs } from "../api/queries";
 import { ChooseFile } from "../ui/ChooseFile";
 import { complain } from "../ui/complain";
 import { Dialog } from "../ui/Dialog";
+import { listed } from "../ui/format";
 import { Mark } from "../ui/Mark";
 import { useLatest } from "../ui/useLatest";
 import { t, tn } from "../words";
@@ -63,7 +64,7 @@ export function LookOver({ lab: first = "", onClose }: { lab?: string; onClose: 
                     "{standard}, {n} pages; structurally checked against {checked}.",
                     {
                       standard: report.standard || report.kind.toUpperCase(),
-                      checked: report.checked?.join(", ") || t("itself"),
+                      checked: listed(report.checked ?? []) || t("itself"),
                     },
                   )}`
                 : ` ${t("could not be checked.")}`}

@@ -53,6 +53,6 @@ export function bytes(count: number): string {
 /** What templates are for. */
 export const PRODUCTS = ["album", "card", "collage", "calendar", "mockup"];
 
-/** Numbers in a row, as a sentence has them: 1, 30 and 31. */
-export const listed = (numbers: readonly number[]) =>
-  new Intl.ListFormat(language, { type: "conjunction" }).format(numbers.map(String));
+/** Numbers or names in a row, as a sentence has them: 1, 30 and 31. */
+export const listed = (some: readonly (number | string)[]) =>
+  new Intl.ListFormat(language, { type: "conjunction" }).format(some.map(String));
