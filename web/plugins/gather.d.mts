@@ -3,6 +3,7 @@ export type Message = [message: string, plural: string | null];
 export interface Gathered {
   messages: Message[];
   strays: string[];
+  missing: string[];
 }
 export function gather(text: string, name: string): Gathered;
 export function gatherAll(): Record<string, Gathered>;

@@ -31,6 +31,16 @@ const { SyntaxKind } = ts;
 const isText = (node) => ts.isStringLiteral(node) || ts.isNoSubstitutionTemplateLiteral(node);
 const hasWords = (text) => /\p{L}{2}/u.test(text) && !SAME.test(text.trim());
 
+/** The placeholders of a call's messages that its values do not give: what is told as it is named, not handed on whole. */
+function lacking(call, texts, given) {
+  if (given && (!ts.isObjectLiteralExpression(given) || given.properties.some(ts.isSpreadAssignment)))
+    return [];
+  const names = (given?.properties ?? []).map(({ name }) => name.getText());
+  return texts
+    .flatMap((text) => [...text.matchAll(/\{(\w+)\}/g)].map(([, name]) => name))
+    .filter((name) => !names.includes(name) && !(call === "tn" && name === "n"));
+}
+
 /** What is shown of an expression as it stands: its literals, through what chooses between them. */
 function* literals(node) {
   if (isText(node)) yield node.text;
@@ -53,16 +63,20 @@ function* literals(node) {
   } else if (ts.isParenthesizedExpression(node)) yield* literals(node.expression);
 }
 
-/** The messages of one file, each with its plural if it has one, and its strays. */
+/** The messages of one file, each with its plural if it has one, its strays, and the values that are not given. */
 export function gather(text, name) {
   const messages = [];
+  const missing = [];
   const strays = [];
   const kind = name.endsWith("x") ? ts.ScriptKind.TSX : ts.ScriptKind.TS;
   const file = ts.createSourceFile(name, text, ts.ScriptTarget.Latest, true, kind);
   const stray = (found) => strays.push(...[...found].filter(hasWords));
   const visit = (node) => {
     if (ts.isCallExpression(node) && Object.hasOwn(ARGUMENTS, node.expression.getText(file))) {
-      for (const which of ARGUMENTS[node.expression.getText(file)]) {
+      const call = node.expression.getText(file);
+      const texts = node.arguments.filter(isText).map(({ text }) => text);
+      if (call !== "key") missing.push(...lacking(call, texts, node.arguments[call === "t" ? 1 : 3]));
+      for (const which of ARGUMENTS[call]) {
         const [one, many] = [which].flat().map((index) => node.arguments[index]);
         if (one && isText(one) && hasWords(one.text))
           messages.push([one.text, many && isText(many) ? many.text : null]);
@@ -77,7 +91,7 @@ export function gather(text, name) {
     ts.forEachChild(node, visit);
   };
   visit(file);
-  return { messages, strays };
+  return { messages, strays, missing };
 }
 
 /** All files of the interface, by name. */

@@ -10,7 +10,7 @@ import type { View } from "../editing/view";
 import { ListDialog } from "../lists/ListDialog";
 import { Dialog } from "../ui/Dialog";
 import { NumberField } from "../ui/NumberField";
-import { t } from "../words";
+import { t, tn } from "../words";
 import css from "./bench.module.css";
 import { Compare } from "./Compare";
 
@@ -200,7 +200,7 @@ export function Editions({ state }: { state: View }) {
               setSetting(undefined);
             }}
           >
-            {setting === "set" ? t("Make {unused} editions", { unused: unused.length }) : t("Save")}
+            {setting === "set" ? tn(unused.length, "Make {n} edition", "Make {n} editions") : t("Save")}
           </Button>
         </Dialog>
       )}

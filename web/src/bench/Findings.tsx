@@ -11,15 +11,11 @@ import { t, tn } from "../words";
 import { Accepting } from "./Accepting";
 import css from "./side.module.css";
 
-const refusedSheet = (made: string, reason: string) =>
-  t("The lab refused this sheet ({made}): {reason}", { made, reason });
-const refusedOrder = (made: string, reason: string) =>
-  t("The lab refused the order ({made}): {reason}", { made, reason });
-
 /** What the lab refused of this sheet when it was ordered last, until it is ordered again. */
 function useRefused(state: View) {
   const [last] = useOrders(state.id).data ?? [];
   const reasons = last?.state === "refused" ? last.reasons : [];
+  const made = when(last?.made ?? "");
   return reasons
     .filter(
       (reason) =>
@@ -28,7 +24,9 @@ function useRefused(state: View) {
     )
     .map((reason) => ({
       key: `${reason.file} ${reason.reason}`,
-      sentence: (reason.sheet ? refusedSheet : refusedOrder)(when(last?.made ?? ""), reason.reason),
+      sentence: reason.sheet
+        ? t("The lab refused this sheet ({made}): {reason}", { made, reason: reason.reason })
+        : t("The lab refused the order ({made}): {reason}", { made, reason: reason.reason }),
     }));
 }
 

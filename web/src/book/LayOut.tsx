@@ -51,7 +51,7 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
         {whole && (
           <>
             <NumberField
-              label={bound ? t("Pages ({least} to {most}, by {multiple})", bound) : t("Pages")}
+              label={bound ? t("Pages ({least} to {most}, by {multiple})", { ...bound }) : t("Pages")}
               min={bound?.least ?? 1}
               max={bound?.most ?? 2000}
               step={bound?.multiple ?? 2}
@@ -75,9 +75,9 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
         )}
         {whole && (
           <Dial
-            label={t("Photos used: {photos} of {photos2}", {
-              photos: wishes.photos ?? photos,
-              photos2: photos,
+            label={t("Photos used: {used} of {photos}", {
+              used: wishes.photos ?? photos,
+              photos,
             })}
             low={t("few")}
             high={t("all")}

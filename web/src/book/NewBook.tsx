@@ -139,8 +139,8 @@ export function NewBook({ onClose }: { onClose: () => void }) {
                 multiple: bound.multiple,
               })}
               {(bound.swallows_mm ?? 0) > 0 &&
-                t("; {swallows_mm} mm of each page is hidden in the binding", {
-                  swallows_mm: trimmed(bound.swallows_mm ?? 0, 1),
+                t("; {hidden} mm of each page is hidden in the binding", {
+                  hidden: trimmed(bound.swallows_mm ?? 0, 1),
                 })}
               .{" "}
               {bound.inside_printed

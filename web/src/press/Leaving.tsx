@@ -260,7 +260,7 @@ function Naming({ job, value, onKeep }: { job: string; value: string; onKeep: (p
     <TextInput
       {...field}
       size="xs"
-      label={t("File names, from {job}, {customer}, {page}, {name}")}
+      label={t("File names, from {fields}", { fields: "{job}, {customer}, {page}, {name}" })}
       maxLength={80}
       error={names.error?.message}
       description={

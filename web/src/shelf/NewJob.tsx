@@ -75,8 +75,8 @@ export function NewJob({ template, onClose }: { template: TemplateCard; onClose:
           />
           {variants.length > 1 && (
             <Checkbox
-              label={t("Chosen by the first photo: {sort}", {
-                sort: [...new Set(variants.map((one) => one.orientation))].sort().join(" or "),
+              label={t("Chosen by the first photo: {orientations}", {
+                orientations: [...new Set(variants.map((one) => one.orientation))].sort().join(" or "),
               })}
               checked={byPhoto}
               onChange={(event) => setByPhoto(event.currentTarget.checked)}

@@ -37,7 +37,7 @@ export function pageSize(width: number, height: number): string {
 /** What a sheet measures, and what it folds to. */
 export function sheetSize(width: number, height: number, folded?: [number, number] | null): string {
   const flat = pageSize(width, height);
-  return folded ? t("{flat}, folds to {value}", { flat, value: pageSize(...folded) }) : flat;
+  return folded ? t("{flat}, folds to {folded}", { flat, folded: pageSize(...folded) }) : flat;
 }
 
 export const percent = (share: number) => `${Math.round(share * 100)} %`;

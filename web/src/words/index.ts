@@ -16,12 +16,18 @@ words.init({
   keySeparator: false,
   nsSeparator: false,
   interpolation: { prefix: "{", suffix: "}", escapeValue: false },
-  missingInterpolationHandler: (_: string, [placeholder]: RegExpExecArray) => placeholder, // {job} in a file name's pattern
 });
 
 /** A message: "Opening {number}", { number: 3 }. */
-export const t = (message: string, values?: Values): string => words.t(message, { ...values });
+export const t = (message: string, values?: Values): string =>
+  words.t(message, { replace: values, nest: false });
 
 /** A message by how many there are, which stands in it as {n}. */
 export const tn = (n: number, singular: string, plural: string, values?: Values): string =>
-  words.t(plural, { count: n, n, defaultValue_one: singular, defaultValue_other: plural, ...values });
+  words.t(plural, {
+    count: n,
+    defaultValue_one: singular,
+    defaultValue_other: plural,
+    replace: { ...values, n },
+    nest: false,
+  });

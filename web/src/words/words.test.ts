@@ -32,11 +32,27 @@ describe("what is read", () => {
     expect(readFileSync(join(import.meta.dirname, "..", "..", "messages.txt"), "utf8")).toBe(listMessages());
   });
 
-  it("has its values put in, once, and leaves what is no value", () => {
+  it("is given all its values", () => {
+    const missing = Object.entries(gatherAll()).flatMap(([name, { missing }]) =>
+      missing.map((value) => `${name}: {${value}}`),
+    );
+    expect(missing).toEqual([]);
+    expect(
+      gather('t("{a} of {b}", { a }); tn(3, "{n} page of {c}", "{n} pages of {c}")', "seen.ts").missing,
+    ).toEqual(["b", "c", "c"]);
+  });
+
+  it("has its values put in, once", () => {
     expect(t("Opening {number}, {name}", { number: 3, name: "{number} <b>" })).toBe(
       "Opening 3, {number} <b>",
     );
-    expect(t("File names, from {job}")).toBe("File names, from {job}");
+  });
+
+  it("takes whatever a customer or a file is called", () => {
+    for (const name of ["$t(Save)", "$&", "{{name}}", "a, b", "Ñandú 凧"])
+      expect(t("{name}, {count}, {context}", { name, count: 2, context: "x", lng: "de" })).toBe(
+        `${name}, 2, x`,
+      );
   });
 
   it("counts", () => {

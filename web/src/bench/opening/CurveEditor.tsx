@@ -90,8 +90,8 @@ export function CurveEditor({
         viewBox={`0 0 ${SIDE} ${SIDE}`}
         className={css.plot}
         role="group"
-        aria-label={t("Curve of {what}; click adds a point", {
-          what: channel === "all" ? t("all colours") : channel,
+        aria-label={t("Curve of {channel}; click adds a point", {
+          channel: channel === "all" ? t("all colours") : channel,
         })}
         onPointerDown={(event) => {
           if (event.button !== 0) return;
@@ -144,7 +144,7 @@ export function CurveEditor({
       </svg>
       <p className={`${css.said} num`}>
         {chosen
-          ? t("From {chosen} to {chosen2}", { chosen: chosen[0], chosen2: chosen[1] })
+          ? t("From {from} to {to}", { from: chosen[0], to: chosen[1] })
           : t("Click to add a point; pull it, or use the arrow keys")}
         <Button
           size="compact-xs"

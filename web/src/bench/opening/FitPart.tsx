@@ -83,9 +83,9 @@ export function FitPart({ state, row }: { state: View; row: Row }) {
         {small && (
           <>
             <br />
-            {t("It reaches {ppi_target} ppi up to {width_at_target_mm} wide.", {
+            {t("It reaches {ppi_target} ppi up to {width} wide.", {
               ppi_target: state.lab.ppi_target,
-              width_at_target_mm: length(row.width_at_target_mm ?? 0),
+              width: length(row.width_at_target_mm ?? 0),
             })}
           </>
         )}

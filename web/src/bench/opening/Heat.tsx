@@ -69,7 +69,7 @@ const Figure = ({ at: [x, y], value }: { at: Point; value: number }) => (
   <g className={css.readout} transform={`translate(${x} ${y})`}>
     <rect x={-30} y={-11} width={60} height={22} rx={2} />
     <text textAnchor="middle" y={4}>
-      {t("{value} ppi", { value: Math.round(value) })}
+      {t("{ppi} ppi", { ppi: Math.round(value) })}
     </text>
   </g>
 );

@@ -277,10 +277,10 @@ function Points({
               data-testid={`${isOpening ? "corner" : "echo-corner"}-${j}-${i}`}
             >
               <title>
-                {t("{label}: {point}, {point2} mm", {
+                {t("{label}: {x}, {y} mm", {
                   label,
-                  point: fixed(point[0], 1),
-                  point2: fixed(point[1], 1),
+                  x: fixed(point[0], 1),
+                  y: fixed(point[1], 1),
                 })}
               </title>
             </rect>

@@ -81,8 +81,8 @@ export function KeepAreas({ areas, photo, toScreen, toPhoto, at, isTool, pull, s
             tabIndex={0}
             role="button"
             aria-label={t(
-              "Keep area {number}, {KEEP_NAMES}: arrows move it, with Shift its size, Delete removes it",
-              { number: which + 1, KEEP_NAMES: KEEP_NAMES[area.kind ?? "hand"] },
+              "Keep area {number}, {kind}: arrows move it, with Shift its size, Delete removes it",
+              { number: which + 1, kind: KEEP_NAMES[area.kind ?? "hand"] },
             )}
             onKeyDown={(event) => changeArea(event, which)}
           >

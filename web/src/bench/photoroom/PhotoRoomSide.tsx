@@ -128,8 +128,8 @@ export function PhotoRoomSide({
             ? t("Marked by hand.")
             : photo.found
               ? marks.length
-                ? t("Found: {value}.", {
-                    value: [...new Set(marks.map((area) => KEEP_NAMES[area.kind ?? "hand"]))].join("; "),
+                ? t("Found: {kinds}.", {
+                    kinds: [...new Set(marks.map((area) => KEEP_NAMES[area.kind ?? "hand"]))].join("; "),
                   })
                 : t("Nothing was found that must stay visible.")
               : t("Not looked at yet.")}

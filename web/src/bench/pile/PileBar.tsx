@@ -49,9 +49,7 @@ export function PileBar({
         <Button size="compact-sm" variant="subtle" onClick={() => addSheets(more)}>
           {unused === 1
             ? t("Add a sheet for it")
-            : more === 1
-              ? t("Add a sheet for them")
-              : tn(more, "Add {n} sheet for them", "Add {n} sheets for them")}
+            : tn(more, "Add a sheet for them", "Add {n} sheets for them")}
         </Button>
       )}
       <span className={css.hint}>{t("Click to pick up, Shift for a range, Ctrl to add")}</span>

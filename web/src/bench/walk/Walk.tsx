@@ -84,10 +84,10 @@ export function WalkStrip({ state }: { state: View }) {
       <div className={css.bar}>
         <strong className="num">
           {row
-            ? t("Opening {number}{more}, {number2} of {openings}", {
+            ? t("Opening {number}{more}, {place} of {openings}", {
                 number: row.number,
                 more,
-                number2: index + 1,
+                place: index + 1,
                 openings: walk.openings.length,
               })
             : t("The next sheet is on its way")}

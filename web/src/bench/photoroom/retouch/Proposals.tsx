@@ -42,13 +42,11 @@ export function Proposals({ photo, touches }: { photo: string; touches: Touches 
       {proposed ? (
         <>
           <p aria-live="polite">
-            {proposed.length === 1
-              ? t("One place is marked. Click one to leave it as it is.")
-              : tn(
-                  proposed.length,
-                  "{n} place is marked. Click one to leave it as it is.",
-                  "{n} places are marked. Click one to leave it as it is.",
-                )}
+            {tn(
+              proposed.length,
+              "One place is marked. Click it to leave it as it is.",
+              "{n} places are marked. Click one to leave it as it is.",
+            )}
           </p>
           <div className={css.row}>
             <Button
@@ -58,8 +56,7 @@ export function Proposals({ photo, touches }: { photo: string; touches: Touches 
                 set({ proposed: undefined });
               }}
             >
-              {t("Heal")}{" "}
-              {proposed.length === 1 ? t("it") : t("all {proposed}", { proposed: proposed.length })}
+              {tn(proposed.length, "Heal it", "Heal all {n}")}
             </Button>
             <Button size="compact-xs" variant="default" onClick={() => set({ proposed: undefined })}>
               {t("Dismiss all")}

@@ -29,13 +29,11 @@ export function TouchList(props: Props) {
       {!mine.length && <p>{t("No edits yet.")}</p>}
       {other > 0 && (
         <p>
-          {other === 1
-            ? t("One more touch is listed under the other.")
-            : tn(
-                other,
-                "{n} more touch is listed under the other.",
-                "{n} more touches are listed under the other.",
-              )}
+          {tn(
+            other,
+            "One more touch is listed under the other.",
+            "{n} more touches are listed under the other.",
+          )}
         </p>
       )}
       <ol className={css.list} aria-label={t("Edits, newest first")}>
