@@ -138,7 +138,7 @@ FILES: dict[str, tuple[str, str, Callable[[Path, Path], None]]] = {
     "cut short": (".jpg", "Its pixels end early", _cut),
     "another kind of file": (".png", "wants JPEG, not PNG", _saved(lambda p: (p, {}))),
     "another density": (".jpg", "It says 240 ppi", _saved(lambda p: (p, {"dpi": (240, 240)}))),
-    "another size": (".jpg", "is not a size that Samphire prints", _saved(lambda p: (p.resize((1200, 1800)), {}))),
+    "another size": (".jpg", "is not a size of Samphire prints", _saved(lambda p: (p.resize((1200, 1800)), {}))),
     "another profile": (
         ".jpg", "Its colours are", _saved(lambda p: (p, {"icc_profile": profile_bytes("adobe-compatible")})),
     ),

@@ -72,7 +72,7 @@ def size(f: CheckedPdf) -> Found:
             continue
         if not blanks:
             severity: Severity = "look" if f.lab.bindery else "stop"  # covers are as wide as their spine
-            yield defect("size", f"{wide:.1f} x {high:.1f} mm is not a size that {f.lab.name} prints.", severity, n)
+            yield defect("size", f"{wide:.1f} x {high:.1f} mm is not a size of {f.lab.name}.", severity, n)
             continue
         sides = {
             "left": trim[0] - media[0], "bottom": trim[1] - media[1], "right": media[2] - trim[2], "top": media[3] - trim[3],

@@ -91,7 +91,7 @@ def _check_for_lab(picture: Any, kind: str, lab: LabSheet, output: Output) -> It
         severity: Severity = "look" if lab.bindery else "stop"  # covers are as wide as their spine
         yield _make_defect(
             "size",
-            f"{picture.width} x {picture.height} px is not a size that {lab.name} prints (with bleed).",
+            f"{picture.width} x {picture.height} px is not a size of {lab.name} (with bleed).",
             severity,
         )
     icc = picture.info.get("icc_profile")
