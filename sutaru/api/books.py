@@ -10,16 +10,17 @@ from fastapi.responses import FileResponse, StreamingResponse
 from ..core.books.layout_preview import SeenBook
 from ..core.books.layout_suggestions import suggestions
 from ..core.document import Job, Layout, Sheet, Theme
-from ..core.edits.kinds import TakeRemarks
-from ..core.errors import FileRefused, NotFound
+from ..core.edits.apply import apply
+from ..core.edits.kinds import Rename, TakeRemarks
+from ..core.errors import EditRefused, FileRefused, NotFound
 from ..core.press.exporting import plain_file_name
 from ..core.press.proof import read_remarks, write_proof
 from ..shelf.pictures import find_picture, theme_name
-from ..work.tasks import PLAN
+from ..work.tasks import PLAN, run_another_size
 from .catalogue import InCatalogue
 from .description import upload
 from .long_work import InLongWork
-from .models.books import LayoutChoice, PlanRequest
+from .models.books import AnotherSize, LayoutChoice, PlanRequest, ResizedBook
 from .models.job_heads import EditRequest, JobHead, TaskState
 from .pictures import cover_picture
 from .sample_books import sample_book
@@ -112,6 +113,30 @@ def layouts(studio: InStudio, job: str, sheet: str, edition: str = "") -> list[L
         )
         for suggestion in suggestions(document, document.sheets_by_id[sheet], edition_here, shelf)
     ]
+
+
+@router.post("/jobs/{job}/another-size", status_code=201)
+def another_size(studio: InStudio, job: str, request: AnotherSize) -> ResizedBook:
+    """Begins a job that is a book in another size: photos keep their pages, and each spread is composed anew."""
+    before = studio.jobs.head(job).job
+    size = studio.catalogue.book_size(before, request.size)
+    if before.book and before.book.size == size:
+        raise EditRefused(f"The pages of this book are {size.name} already.", "Choose another size.")
+    if request.edition not in {"", *(edition.id for edition in before.editions)}:
+        raise NotFound("This edition was not found in this job.", "Choose another.")
+    theme = studio.catalogue.shelf.themes.get(before.book.theme) if before.book else None
+    job_json, fitted = studio.door.bundle(
+        before.name, run_another_size, before.model_dump_json(), size.model_dump_json(),
+        theme.model_dump_json() if theme else "", request.edition,
+    )  # fmt: skip
+    customer = before.customer if request.customer is None else request.customer
+    resized = apply(
+        Job.model_validate_json(job_json),
+        Rename(name=request.name, customer=customer, order_number=request.order_number),
+    )
+    identity = studio.jobs.create(resized, f"begin from {before.name}, {size.name}")
+    studio.events.say("shelf", identity)
+    return ResizedBook(id=identity, fitted=list(fitted))
 
 
 @router.get("/jobs/{job}/proof.html", response_class=StreamingResponse)

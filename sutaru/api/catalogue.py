@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import Depends, Request
 
 from ..core.books.book import begin_empty_book
-from ..core.document import Book, Job, LabSheet, Template, Theme
+from ..core.document import Book, BookSize, Job, LabSheet, Template, Theme
 from ..core.errors import NotFound
 from ..core.formats.shelf import Shelf, read_shelf
 from ..shelf import FOLDER
@@ -69,6 +69,18 @@ class Catalogue:
         if identity not in self.shelf.themes:
             raise NotFound("This theme was not found.", "Choose one of the list.")
         return self.shelf.themes[identity]
+
+    def book_size(self, job: Job, identity: str) -> BookSize:
+        """A size of page that a job's lab binds, as its lab sheet has it now. Raises NotFound."""
+        bindery = self.labs.get(job.lab.id, job.lab).bindery
+        sizes = bindery.sizes if bindery else ()
+        size = next((entry for entry in sizes if entry.id == identity), None)
+        if size is None:
+            known = (
+                f"Choose one of: {', '.join(entry.name for entry in sizes)}." if sizes else "Choose another lab sheet."
+            )
+            raise NotFound(f"{job.lab.name} binds no book of this size.", known)
+        return size
 
     def begin_book(self, name: str, lab: LabSheet, request: NewBook, locale: str) -> Job:
         """A job that is a book from nothing. Raises NotFound for what the lab does not bind."""

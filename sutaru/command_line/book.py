@@ -12,16 +12,16 @@ from ..core.books.binding import pages_of, spine_of
 from ..core.books.book import begin_empty_book, plan_of
 from ..core.books.plan import Wishes
 from ..core.books.planning import pages_for
-from ..core.document import Bindery, Book, BookSize, Job, LabSheet, Photo, Pile, Sheet
+from ..core.document import Book, Job, LabSheet, Photo, Pile, Sheet
 from ..core.edits.apply import apply
 from ..core.edits.kinds import BringIn, Fill, LayBook
 from ..core.errors import NotFound
 from ..core.formats.bundle import write_bundle
 from ..core.formats.shelf import Shelf, read_shelf
 from ..core.paint import Assets
-from ..scripting.labs import find_lab
+from ..scripting.labs import find_lab, find_size
 from ..scripting.photos import read_photos
-from ..scripting.shelf import find_template
+from ..scripting.shelf import find_template, open_job
 from ..shelf import FOLDER
 from .job_names import name_job
 from .screen import show_refused
@@ -53,6 +53,21 @@ def book(args: argparse.Namespace) -> int:
     return show_refused(refused)
 
 
+def resize(args: argparse.Namespace) -> int:
+    """Makes a book's bundle in another size of its lab, and says which sheets were fitted as they were."""
+    with open_job(args.job) as job:
+        fitted = job.resize_book(*args.size)
+        job.rename(args.name or name_job(args.out, job.job.name))
+        job.save(args.out)
+    if args.json:
+        print(json.dumps({"file": args.out, "fitted": list(fitted)}, ensure_ascii=False))
+        return 0
+    for name in fitted:
+        print(f"{name}: fitted as it was, not composed anew")
+    print(f"{args.out}: {pages_of(job.job)} pages")
+    return 0
+
+
 def _put_into_pile(job: Job, photos: tuple[Photo, ...], order: str) -> Job:
     return job.copy_with(pile=Pile(photos=photos)) if order == "given" else apply(job, BringIn(photos=photos))
 
@@ -64,7 +79,8 @@ def _make_themed_book(
         raise NotFound(f"{lab.name} binds no books.", "Choose another lab sheet.")
     theme, bindery = shelf.themes[args.look], lab.bindery
     book = Book(
-        size=_size(bindery, args.size), paper=_find_named(bindery.papers, args.paper, "paper"),
+        size=find_size(lab, *args.size) if args.size else bindery.sizes[0],
+        paper=_find_named(bindery.papers, args.paper, "paper"),
         binding=_find_named(bindery.bindings, args.binding, "binding"),
     )  # fmt: skip
     wishes = Wishes(
@@ -84,18 +100,6 @@ def _make_themed_book(
         for laid_aside in plan.aside
     ]
     return job, aside, shelf.asset
-
-
-def _size(bindery: Bindery, size_mm: tuple[float, float] | None) -> BookSize:
-    if size_mm is None:
-        return bindery.sizes[0]
-    offered_size = next(
-        (s for s in bindery.sizes if abs(s.width_mm - size_mm[0]) < 0.2 and abs(s.height_mm - size_mm[1]) < 0.2), None
-    )
-    if offered_size is None:
-        known = ", ".join(size.name for size in bindery.sizes)
-        raise NotFound("The lab binds no pages of this size.", f"Choose one of: {known}.")
-    return offered_size
 
 
 def _find_named(those: Any, identity: str | None, what: str) -> Any:

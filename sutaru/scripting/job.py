@@ -11,6 +11,7 @@ from ..core.edits.kinds import BringIn, ChooseLab, Edit, Fill, Put, Rename, Say,
 from ..core.errors import ExportRefused, NotFound, SutaruError
 from ..core.formats.bundle import Bundle, write_bundle
 from ..core.paint import Assets
+from .labs import find_size
 from .photos import look_at_photos, painter_of, read_photos
 
 if TYPE_CHECKING:
@@ -107,6 +108,19 @@ class OpenJob:
     def rename(self, name: str) -> None:
         """Give the job another name."""
         self.apply(Rename(name=name))
+
+    def resize_book(self, width_mm: float, height_mm: float) -> tuple[str, ...]:
+        """Make a book another size of its lab: photos keep their pages, and each spread is composed anew. Returns the names of
+        sheets that were fitted as they were. Raises NotFound for a size that the lab does not bind, EditRefused for no book."""
+        from ..core.books.another_size import resize_book
+        from ..core.formats.shelf import read_shelf
+        from ..shelf import FOLDER
+
+        size = find_size(self.job.lab, width_mm, height_mm)
+        theme = read_shelf(FOLDER).themes.get(self.job.book.theme) if self.job.book else None
+        resized = resize_book(self.job, size, theme)
+        self.job = resized.job
+        return resized.fitted
 
     def look_at_photos(self) -> None:
         """Look for faces in photos that lie on a sheet and that nobody has looked at. Raises PhotoRefused."""

@@ -297,3 +297,15 @@ def run_plan(job_json: str, wishes_json: str, edition: str, sheets: list[str] | 
     unfinished.replace(Path(folder) / PLAN)
     laid = sum(len(page.photos) for page in plan.pages)
     return {"pages": len(plan.pages), "laid": laid, "aside": len(plan.aside)}
+
+
+def run_another_size(job_json: str, size_json: str, theme_json: str, edition: str) -> tuple[str, tuple[str, ...]]:
+    """A book in another size: the JSON of its job, and names of the sheets that were not composed anew. Raises EditRefused."""
+    from ..core.books.another_size import resize_book
+    from ..core.document import BookSize, Theme
+
+    theme = Theme.model_validate_json(theme_json) if theme_json else None
+    resized = resize_book(
+        Job.model_validate_json(job_json), BookSize.model_validate_json(size_json), theme, edition
+    )  # fmt: skip
+    return resized.job.model_dump_json(), resized.fitted

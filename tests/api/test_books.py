@@ -157,3 +157,20 @@ def test_a_book_is_stored_whole(client: TestClient, laid: str) -> None:
     again = client.post("/api/jobs/from-bundle", content=bundle.content, params={"name": "dunes.sutaru"})
     assert again.status_code == 201, again.text
     assert head(client, again.json()["id"])["job"]["book"] == head(client, laid)["job"]["book"]
+
+
+def test_a_book_is_had_in_another_size(client: TestClient, laid: str) -> None:
+    asked = {"name": "Dunes, small", "order_number": "K-7", "size": "square-8"}
+    made = client.post(f"/api/jobs/{laid}/another-size", json=asked)
+    assert made.status_code == 201, made.text
+    assert made.json()["fitted"] == []
+    job = head(client, made.json()["id"])["job"]
+    assert (job["name"], job["customer"], job["order_number"]) == ("Dunes, small", "Ola", "K-7")
+    assert (job["book"]["size"]["id"], head(client, laid)["job"]["book"]["size"]["id"]) == ("square-8", "square-10")
+    names = [sheet["name"] for sheet in sheets(client, made.json()["id"])]
+    assert names == [sheet["name"] for sheet in sheets(client, laid)]
+    for wrong, status, said in (
+        ({"size": "square-99"}, 404, "8 × 8 in"), ({"size": "square-10"}, 409, "already"), ({"edition": "none"}, 404, "edition")
+    ):  # fmt: skip
+        refused = client.post(f"/api/jobs/{laid}/another-size", json=asked | wrong)
+        assert (refused.status_code, said in " ".join(map(str, refused.json().values()))) == (status, True)

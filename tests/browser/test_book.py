@@ -316,3 +316,16 @@ def test_a_book_is_made_longer_dressed_and_bound_otherwise(laid: Given, page: Pa
     page.keyboard.press("Control+z")
     settled(page)
     assert layout(laid, "pages-3")["swatches"]["Paper"] == "#fdfcf8"
+
+
+def test_a_book_is_made_in_another_size(laid: Given, page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/{laid.id}/plan")
+    page.get_by_role("button", name="Another size…").click()
+    choose(page, "Page size", "12 × 8 in")
+    name = page.get_by_role("textbox", name="Job name")
+    expect(name).to_have_value(re.compile(r", 12 × 8 in$"))
+    assert violations(page) == []
+    page.get_by_role("button", name="Create job").click()
+    page.wait_for_url(lambda url: laid.id not in url and url.endswith("/plan"))
+    expect(page.get_by_role("heading", level=1)).to_contain_text("12 × 8 in")
+    expect(sheet(page, "Pages 2 and 3")).to_be_visible()

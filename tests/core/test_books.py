@@ -23,6 +23,7 @@ from sutaru.core.edits.apply import apply, label
 from sutaru.core.edits.kinds import Clear, LayBook, MovePhoto, Pin, Put, TakeOut
 from sutaru.core.errors import EditRefused
 from sutaru.core.fitting import crop_share, resolve_sheet
+from sutaru.scripting.shelf import open_job
 from tests.conftest import SHELF
 from tests.core.booked import book, busiest, photos
 
@@ -298,6 +299,13 @@ def test_a_book_from_the_command_line(pile: list, tmp_path: Path, capsys: pytest
     main(["check", str(out), "--json"])
     rules = {finding["rule"] for finding in json.loads(capsys.readouterr().out)}
     assert rules.isdisjoint({"keep_cut", "empty_opening", "page_count", "spread_split", "words_cut"})
+    small = tmp_path / "small.sutaru"
+    assert main(["resize", str(out), "--size", "12x8in", "-o", str(small), "--json"]) == 0
+    assert json.loads(capsys.readouterr().out) == {"file": str(small), "fitted": []}
+    with open_job(small) as job:
+        assert (job.job.name, job.job.book and job.job.book.size.id) == ("small", "wide-12x8")
+    assert main(["resize", str(out), "--size", "9x9in", "-o", str(small)]) == 2
+    assert "8 × 8 in" in capsys.readouterr().err
     # On a template's own sheets, in turn.
     other = tmp_path / "spreads.sutaru"
     assert main(["book", "album-spread-6", *names, "-o", str(other), "--size", "10x10in"]) == 0

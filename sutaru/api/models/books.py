@@ -18,6 +18,24 @@ class PlanRequest(Message):
     sheets: list[Identity] | None = None
 
 
+class AnotherSize(Message):
+    """A book wished for in another size of its lab, as a job of its own."""
+
+    name: str = Field(min_length=1, max_length=120)
+    customer: str | None = Field(None, max_length=120, description="else as before")
+    order_number: str = Field("", max_length=60)
+    size: Identity = Field(description="id of a size that the job's lab binds", examples=["square-8"])
+    edition: str = Field("", description="whose photos the spreads are composed for; the first, when empty")
+
+
+class ResizedBook(Message):
+    """The job that a book in another size is. ``fitted``: names of sheets that were fitted to the size as they were, since a hand
+    had arranged them or words lie among their photos."""
+
+    id: str
+    fitted: list[str]
+
+
 class LayoutChoice(Message):
     """A layout that a sheet may have. ``source``: computed, of the book's own, or of the shelf's. ``now``: it is as the sheet
     is."""

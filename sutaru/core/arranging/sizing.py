@@ -111,6 +111,32 @@ def resize_layout(layout: Layout, width_mm: float, height_mm: float, how: Fittin
     )  # fmt: skip
 
 
+def scale_layout(layout: Layout, width_mm: float, height_mm: float) -> Layout:
+    """The layout on a sheet of another size, all that lies on it wider and higher by as much as the sheet; frames and type keep
+    their real sizes. Where ``resize_layout`` finds no room, this does."""
+    across, down = width_mm / layout.width_mm, height_mm / layout.height_mm
+
+    def scale(layer: Layer) -> Layer:
+        if isinstance(layer, Group):
+            return layer.copy_with(layers=tuple(map(scale, layer.layers)))
+        if isinstance(layer, Echo | Background | GuideNote):
+            return layer
+        box = page_box(layer)
+        return _carry_layer(layer, box, Box(box.left * across, box.top * down, box.right * across, box.bottom * down))
+
+    def move(entry: Any) -> Any:
+        return entry.copy_with(at_mm=round_exactly(entry.at_mm * (across if entry.axis == "x" else down)))
+
+    return layout.copy_with(
+        width_mm=width_mm, height_mm=height_mm, lines=tuple(map(move, layout.lines)),
+        guides=tuple(map(move, layout.guides)), layers=tuple(map(scale, layout.layers)),
+        holes=tuple(
+            hole.copy_with(at=(round_exactly(hole.at[0] * across), round_exactly(hole.at[1] * down)))
+            for hole in layout.holes
+        ),
+    )  # fmt: skip
+
+
 class _Way:
     """Where places along an axis go: edges where theirs went, what lies between two edges as far between them as it was."""
 

@@ -17,10 +17,7 @@ def dress_layout(layout: Layout, theme: Theme, turn: int, role: str) -> Layout:
     """
     ground = theme.cover if role == "cover" else theme.grounds[turn % len(theme.grounds)]
     ground = ground.copy_with(id=GROUND, name=ground.name or "Ground")
-    drawn = tuple(
-        layer for n, decoration in enumerate(theme.decorations) if _is_due(decoration, turn, role)
-        for layer in _drawings(decoration, layout, role, n)
-    )  # fmt: skip
+    drawn = _draw(theme, layout, turn, role)
     framed = _redress_layers(layout.layers, layout, theme)
     kept_styles = {name: style for name, style in layout.styles.items() if name not in theme.styles}
     swatches = {name: colour for name, colour in layout.swatches.items() if name not in theme.swatches}
@@ -29,6 +26,24 @@ def dress_layout(layout: Layout, theme: Theme, turn: int, role: str) -> Layout:
         swatches={**swatches, **theme.swatches},
         styles={**kept_styles, **theme.styles},
     )
+
+
+def redraw_decorations(layout: Layout, theme: Theme, turn: int, role: str) -> Layout:
+    """A layout with the theme's drawings drawn for its size; those that a hand has taken away or moved stay so."""
+    drawn = {layer.id: layer for layer in _draw(theme, layout, turn, role)}
+    layers = tuple(drawn[layer.id] if layer.id in drawn and _lies_as_drawn(layer) else layer for layer in layout.layers)
+    return layout.copy_with(layers=layers)
+
+
+def _draw(theme: Theme, layout: Layout, turn: int, role: str) -> tuple[Ornament, ...]:
+    return tuple(
+        layer for n, decoration in enumerate(theme.decorations) if _is_due(decoration, turn, role)
+        for layer in _drawings(decoration, layout, role, n)
+    )  # fmt: skip
+
+
+def _lies_as_drawn(layer: Layer) -> bool:
+    return isinstance(layer, Ornament) and layer.place_locked and not layer.turn_deg
 
 
 def dress_sheets(sheets: tuple[Sheet, ...], theme: Theme) -> tuple[Sheet, ...]:

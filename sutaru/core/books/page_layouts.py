@@ -86,7 +86,7 @@ def slots_of(sheets: Sequence[Sheet]) -> list[Slot]:
 def new_sheets(job: Job, pages: int, theme: Theme | None) -> tuple[Sheet, ...]:
     """A book from nothing: its cover, and so many empty pages. Raises EditRefused for an odd number."""
     book = _book(job)
-    cover = Sheet(id="cover", name="Cover", role="cover", layout=_cover(job, pages, theme))
+    cover = Sheet(id="cover", name="Cover", role="cover", layout=lay_out_cover(job, pages, theme))
     sheets, page = [cover], 1
     for n, role in enumerate(roles_of(book.binding, pages)):
         sheets.append(empty_sheet(job, role, f"pages-{n + 1}", page, n + 1, theme))
@@ -244,6 +244,13 @@ def page_numbers(book: Book, role: str, side: str) -> tuple[Text, ...]:
     return tuple(numbers)
 
 
+def page_words(book: Book, role: str, side: str) -> tuple[Text, ...]:
+    """All words that a book may have on a page or spread: page numbers, dates, on a page alone the title too."""
+    captions = tuple(_caption(book, side, n, "") for n in range(2 if role == "spread" else 1))
+    titles = (_title(book, side, book.margin_mm),) if role == "page" else ()
+    return *page_numbers(book, role, side), *captions, *titles
+
+
 def is_covered(number: Text, boxes: Iterable[Box]) -> bool:
     """Whether one of the boxes covers a page number: on a picture that runs off the paper there is none."""
     x, y = number.centre
@@ -309,7 +316,7 @@ def _front(layout: Layout, theme: Theme | None, middle: float, spine_mm: float, 
     ]  # fmt: skip
 
 
-def _cover(job: Job, pages: int, theme: Theme | None) -> Layout:
+def lay_out_cover(job: Job, pages: int, theme: Theme | None) -> Layout:
     """A cover: a photo and the title on its front, the title on its spine where there is room, the studio on its back."""
     book = _book(job)
     layout = cover_layout(book, pages)

@@ -136,7 +136,7 @@ def lay_design(job: Job, sheet: Sheet, edition: Edition, now: SheetPhotos, desig
 
     def place(filling: Filling, photos: Mapping[str, str]) -> dict[str, Placement]:
         return {
-            opening.id: _placement(before, layout, before.openings_by_id.get(opening.id), opening, known[photo], filling)
+            opening.id: carry_placement(before, layout, before.openings_by_id.get(opening.id), opening, known[photo], filling)
             for opening in laid if (photo := photos.get(opening.id, "")) in known
         }  # fmt: skip
 
@@ -251,7 +251,7 @@ def _show_free_numbers(job: Job, sheet: Sheet, layout: Layout, side: str) -> Lay
     return layout.copy_with(layers=(*map(shown, layout.layers), *fresh))
 
 
-def _placement(
+def carry_placement(
     before: Layout, layout: Layout, was: Opening | None, opening: Opening, photo: Photo, filling: Filling
 ) -> Placement:
     """How a photo lies in its opening: as a hand has fitted it, as near as can be; else by itself."""

@@ -12,6 +12,7 @@ import { Folded } from "../ui/Folded";
 import { trimmed } from "../ui/format";
 import { useIsSmall } from "../ui/small";
 import { t, tn } from "../words";
+import { BookSize } from "./BookSize";
 import css from "./book.module.css";
 import { LayOut } from "./LayOut";
 import { ThemePages, Themes } from "./Themes";
@@ -32,6 +33,7 @@ export function BookTools({
   const [laying, setLaying] = useState<"whole" | "some">();
   const [dressing, setDressing] = useState(false);
   const [binding, setBinding] = useState(false);
+  const [resizing, setResizing] = useState(false);
   const book = state.job.book;
   if (!book) return null;
   const step = Math.max(book.binding.multiple ?? 2, 2);
@@ -67,6 +69,9 @@ export function BookTools({
         <Button size="compact-sm" variant="default" onClick={() => setBinding(true)}>
           {t("Binding…")}
         </Button>
+        <Button size="compact-sm" variant="default" onClick={() => setResizing(true)}>
+          {t("Another size…")}
+        </Button>
         <Button
           size="compact-sm"
           variant="default"
@@ -90,6 +95,7 @@ export function BookTools({
         />
       )}
       {dressing && <Dressing state={state} onClose={() => setDressing(false)} />}
+      {resizing && <BookSize state={state} onClose={() => setResizing(false)} />}
       {binding && <Bound state={state} onClose={() => setBinding(false)} />}
     </div>
   );
