@@ -86,7 +86,7 @@ def _make_themed_book(
     wishes = Wishes(
         pages=args.pages, photos=args.photos_laid, per_page=args.per_page, cropping=args.cropping, white=args.white,
         lively=args.lively, bleeds=args.bleeds,
-        likes=args.keep_likes, spoilt=args.keep_spoilt, order="time" if args.order == "time" else "pile",
+        chapters=args.chapters, likes=args.keep_likes, spoilt=args.keep_spoilt, order="time" if args.order == "time" else "pile",
     )  # fmt: skip
     name = name_job(args.out, theme.name)
     pages = pages_for(book.binding, wishes, len(photos))

@@ -127,6 +127,7 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument(
         "--bleeds", type=_share, metavar="0..1", default=0.5, help="pictures that run off the paper; 0: none"
     )
+    sub.add_argument("--chapters", action="store_true", help="each event begins on a spread, under a title")
     sub.add_argument("--keep-likes", action="store_true", help="include near-duplicates")
     sub.add_argument(
         "--keep-spoilt", action="store_true", help="include photos that are too dark, burnt out or blurred"

@@ -53,6 +53,10 @@ from .photographs import VIEWS, frame_photograph
 from .scenes import picture
 
 FIRST = datetime(2026, 6, 19, 9, 30)
+# Minutes after the first photo of a day: on the beach, in the workshop, at the flights and stalls, late in the afternoon; and of
+# the last evening, at dusk, then among lanterns.
+DAY = (0, 4, 9, 13, 95, 99, 104, 108, 270, 273, 281, 290, 296, 425, 430, 436)
+EVENING = (700, 705, 709, 716, 722, 790, 794, 799, 805, 812)
 LARGE, MIDDLE, SMALL, TINY = (6000, 4000), (4896, 3264), (3000, 2000), (900, 600)
 _UNDO = {6: Image.Transpose.ROTATE_90, 8: Image.Transpose.ROTATE_270, 3: Image.Transpose.ROTATE_180}
 
@@ -72,7 +76,7 @@ class Shot:
 
 
 def shots() -> Iterator[Shot]:
-    """All photographs of the demo, in the order they were taken."""
+    """All photographs of the demo, in the order they were taken: on three days, the last until late."""
     day = [
         "beach", "kite", "dunes", "beach", "workshop", "maker", "kite", "makers",
         "watchers", "detail", "stalls", "flier", "children", "maker", "kite", "watchers",
@@ -91,7 +95,13 @@ def shots() -> Iterator[Shot]:
         if n in (19, 34):
             w, h = TINY
             orientation = 1
-        yield Shot(f"skerry-{n + 1:03d}.jpg", scene, n, w, h, FIRST + timedelta(minutes=37 * n), orientation, worked)
+        yield Shot(f"skerry-{n + 1:03d}.jpg", scene, n, w, h, _capture_time(n), orientation, worked)
+
+
+def _capture_time(n: int) -> datetime:
+    """When the n-th photograph of the three days was taken."""
+    minutes = DAY[n % 16] if n < 38 else EVENING[n - 38]
+    return FIRST + timedelta(days=min(n // 16, 2), minutes=minutes)
 
 
 def faulty_shots() -> Iterator[Shot]:
@@ -328,7 +338,7 @@ def _books(jobs: Jobs, shelf: Shelf, pile: list[Photo], studio: StudioCard) -> N
         job = begin_empty_book(name, lab, book, shelf.themes[theme], pages, studio=studio)
         identity = jobs.create(job.copy_with(customer=customer, order_number=order))
         _do(jobs, identity, BringIn(photos=tuple(photos)))
-        plan = plan_of(jobs.head(identity).job, Wishes(pages=pages, lively=0.5))
+        plan = plan_of(jobs.head(identity).job, Wishes(pages=pages, lively=0.5, chapters=not more))
         _do(jobs, identity, LayBook(plan=plan, theme=shelf.themes[theme]))
         if more:
             _do(jobs, identity, AddPages(count=more, theme=shelf.themes[theme]))

@@ -7,7 +7,7 @@ import pytest
 from sutaru.core.arranging.aligning import Box, page_box
 from sutaru.core.books.book import plan_of
 from sutaru.core.books.layout_suggestions import suggestions
-from sutaru.core.books.page_layouts import bleeds_of, page_room
+from sutaru.core.books.page_rooms import bleeds_of, page_room
 from sutaru.core.books.plan import ACROSS, BLEED, EDGE, OF_ONE, RUN_OFF, SPREAD, WIDE, BookPlan, Wishes
 from sutaru.core.document import Filling, Found, Job, KeepArea, Sheet
 from sutaru.core.edits.apply import apply

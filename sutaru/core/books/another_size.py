@@ -4,14 +4,14 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from ..arranging.aligning import page_box
 from ..arranging.moving import round_exactly
 from ..arranging.sizing import resize_layout, scale_layout
 from ..document import Book, BookSize, Edition, Filling, Job, Layer, Layout, Shaped, Sheet, Text, Theme
 from ..errors import EditRefused
 from .binding import cover_layout, fit_cover_to, inner_layout, pages_of
+from .covers import lay_out_cover
 from .dressing import redraw_decorations
-from .page_layouts import lay_out_cover, page_words
+from .page_words import lies_alike, page_words
 from .plan import ACROSS, SPREAD
 from .recomposing import carry_placement, lay_design
 from .sheet_rooms import NEAR_MM, SheetPhotos, read_sheet
@@ -87,12 +87,12 @@ def _fit_job(job: Job, book: Book, size: BookSize, theme: Theme | None) -> Job:
     def fit(sheet: Sheet, turn: int) -> Sheet:
         layout = _fit_layout(sheet, resized, across, down, pages)
         if sheet.role == "cover":
-            rules = [lay_out_cover(each, pages, theme).layers for each in (job, resized_job)]
-            layout = _place_as_laid(layout, sheet.layout, *rules)
+            covers = [lay_out_cover(each, pages, theme).layers for each in (job, resized_job)]
+            layout = _place_as_laid(layout, sheet.layout, *covers)
         elif sheet.role in ("page", "spread"):
             side = "right" if job.page_numbers[sheet.id][0] % 2 else "left"
-            rules = [page_words(each, sheet.role, side) for each in (book, resized)]
-            layout = _place_as_laid(layout, sheet.layout, *rules)
+            was, now = page_words(book, sheet.role, side, sheet.layout), page_words(resized, sheet.role, side)
+            layout = _place_as_laid(layout, sheet.layout, was, now)
         return sheet.copy_with(layout=redraw_decorations(layout, theme, turn, sheet.role) if theme else layout)
 
     sheets = tuple(fit(sheet, turn) for turn, sheet in enumerate(job.sheets))
@@ -133,7 +133,10 @@ def _resize(layout: Layout, width_mm: float, height_mm: float) -> Layout:
 
 def _place_as_laid(layout: Layout, before: Layout, was: Sequence[Layer], now: Sequence[Layer]) -> Layout:
     """A layout in which what lay as a new book of the old size has it, lies as one of the new size does."""
-    rules = {layer.id: (layer, rule) for layer in was for rule in now if rule.id == layer.id}
+    rules = {
+        layer.id: (layer, rule) for layer in was for rule in now
+        if rule.id == layer.id and isinstance(layer, Text | Shaped)
+    }  # fmt: skip
 
     def place(layer: Layer) -> Layer:
         if layer.id not in rules or layer.id not in unmoved:
@@ -144,18 +147,9 @@ def _place_as_laid(layout: Layout, before: Layout, was: Sequence[Layer], now: Se
 
     unmoved = {
         layer.id for layer in before.layers
-        if layer.id in rules and isinstance(layer, Text | Shaped) and _lie_alike(layer, rules[layer.id][0])
+        if layer.id in rules and layer.kind == rules[layer.id][0].kind and lies_alike(layer, rules[layer.id][0])
     }  # fmt: skip
     return layout.copy_with(layers=tuple(map(place, layout.layers)))
-
-
-def _lie_alike(layer: Layer, other: Layer) -> bool:
-    if layer.kind != other.kind:
-        return False
-    box, rule = page_box(layer), page_box(other)
-    return all(
-        abs(a - b) < NEAR_MM for axis in ("x", "y") for a, b in zip(box.span(axis), rule.span(axis), strict=True)
-    )
 
 
 def _fit_filling(job: Job, filling: Filling, before: Layout, layout: Layout) -> Filling:

@@ -12,7 +12,9 @@ from ..fitting import first_placement
 from ..fitting.placing import cover_scale
 from ..measure import MM_PER_INCH
 from .binding import pages_of, roles_of
-from .page_layouts import TITLE_ID, empty_sheet, lay_out_sheet, new_sheets, page_room, rooms, slots_of
+from .page_layouts import empty_sheet, lay_out_sheet, new_sheets, slots_of
+from .page_rooms import page_room, rooms
+from .page_words import CHAPTER_MM, TITLE_ID
 from .plan import BookPlan, PagePlan, Wishes
 from .planning import Progress, gap_and_margin, pages_for, plan_pages
 from .trees import Trees, text
@@ -64,6 +66,8 @@ def plan_of(
         raise EditRefused("A hand has placed photos on all of these pages.", "Unpin some, or choose others.")
     photos = photos_to_lay_out(job, edition, anew, sheets is None)
     gap, margin = gap_and_margin(book, wishes.white)
+    if wishes.chapters:
+        margin = max(margin, book.size.safe_mm + CHAPTER_MM)
     slots = slots_of(anew)
     return plan_pages(
         photos,
@@ -74,6 +78,7 @@ def plan_of(
         margin,
         job.lab.ppi_least,
         sheets is None,
+        job.locale,
         progress,
     )
 

@@ -21,7 +21,7 @@ from ..measure import MM_PER_INCH
 from ..photos.likeness import hash_distance
 from .bleeds import Bleeds
 from .photo_choice import LIKE, breaks, photo_worth
-from .plan import ACROSS, BLEED, EDGE, OF_ONE, SPREAD, WIDE, Block, PagePlan, Wishes
+from .plan import ACROSS, BLEED, EDGE, OF_ONE, RUN_OFF, SPREAD, WIDE, Block, PagePlan, Wishes
 from .trees import Judged, Trees, text
 
 HEIGHTS, WIDTHS = (1.0, 0.72, 0.5), (1.0, 0.7, 0.52)
@@ -37,6 +37,7 @@ _AIR, _UNCLOSED, _ALONE = 0.35, 0.6, 0.5
 # an event that ends within a spread, what of it is forgiven where it ends between the pages, and a photo that says most
 # and is not the largest, or not twice as large as most.
 _TORN, _EASED, _LESSER = 2.4, 1.6, 0.35
+SPLIT = 40.0  # a chapter that begins within a spread: only where there are too few pages
 # What a picture that runs off costs by how it lies, before its photo and the wish count; and a spread of the kind again.
 _WHOLE = {BLEED: 0.1, EDGE: 0.2, WIDE: 0.0, SPREAD: -0.1, ACROSS: 0.0}
 _BOLD, _AGAIN_BOLD = 0.35, 0.7
@@ -81,18 +82,22 @@ class Composer:
         self.usual = len(photos) / max(1, sum(units))
         self.air = _AIR * (1.2 - wishes.white)
 
-    def pages(self) -> list[PagePlan]:
-        """A plan for each page."""
+    def pages(self, chapters: Sequence[int] = ()) -> list[PagePlan]:
+        """A plan for each page. ``chapters``: photos with which a spread begins, under a title: no picture runs off there."""
         n, timed = len(self.photos), self.photos if self.wishes.order == "time" else ()
         starts = np.array(breaks(timed)) if timed else np.zeros(n)
         self.starts: NDArray[np.float64] = np.concatenate([starts, [0.0]])
         self.inside = np.concatenate([[0.0], np.cumsum(starts)])
+        self.begun = np.cumsum([n in set(chapters) for n in range(n + 1)])
         self.alike = _alike_before(self.photos, 2 * self.most)
         self._pages = self._page_costs()
         self._may = {
             (shape, side): [self.rooms.bleeds.may(shape, photo, side) for photo in self.photos]
             for shape in OF_ONE for side in ("left", "right")
         }  # fmt: skip
+        for chapter in chapters:
+            for shape in RUN_OFF:
+                self._may[shape, "left"][chapter] = False
         singles, spreads = self._single_costs(), self._spread_costs()
         return self._compose_pages(self._share_out(singles, spreads))
 
@@ -167,7 +172,8 @@ class Composer:
         off = (total - usual) / max(1.0, usual)
         torn = _TORN * (self.inside[i + total] - self.inside[i + 1]) if total else 0.0
         alike = _ALIKE * sum(float(self.alike[i + m, 1 : m + 1].sum()) for m in range(1, total))
-        return float(strict * off * off + torn + alike)
+        split = SPLIT * float(self.begun[i + total - 1] - self.begun[i]) if total else 0.0
+        return float(strict * off * off + torn + alike + split)
 
     def _single_costs(self) -> tuple[Floats, NDArray[np.object_]]:
         """What a page alone costs by its first photo and how many it has, and how."""

@@ -4,6 +4,7 @@ from ..document import Job
 from ..document.base import Frozen
 from ..fitting import reading_order
 from ..geometry import outlines
+from .page_words import CHAPTER_ID
 from .plan import BookPlan
 
 
@@ -18,13 +19,14 @@ class SeenPhoto(Frozen):
 
 
 class SeenSheet(Frozen):
-    """A sheet as it would be. ``kept``: it stays as it is."""
+    """A sheet as it would be. ``chapter``: the title of what begins on it, "" for nothing. ``kept``: it stays as it is."""
 
     id: str
     name: str
     role: str
     ratio: float
     photos: tuple[SeenPhoto, ...]
+    chapter: str = ""
     kept: bool = False
 
 
@@ -63,6 +65,9 @@ def describe_laid_out(before: Job, after: Job, plan: BookPlan, edition: str = ""
                 role=sheet.role,
                 ratio=round(layout.width_mm / layout.height_mm, 4),
                 photos=tuple(photos),
+                chapter=next(
+                    (text.text for name, text in layout.texts_by_id.items() if name.startswith(CHAPTER_ID)), ""
+                ),
                 kept=was is not None and was.layout is layout,
             )
         )

@@ -27,7 +27,8 @@ class Wishes(Frozen):
     white. ``lively``: how unlike pages may be, and photos in size. ``likes``: photos that are nearly others are laid too;
     ``spoilt``: those that are too dark, burnt out or blurred. ``order``: by the time they were taken, or as they lie in the pile.
     ``bleeds``: how many spreads have a picture that
-    runs off the paper. ``dates``: each day's first page says the date. ``seed``: another layout as good.
+    runs off the paper. ``dates``: each day's first page says the date. ``chapters``: each event begins on a
+    spread, under a title. ``seed``: another layout as good.
     """
 
     pages: Annotated[int | None, Field(ge=1, le=2000)] = None
@@ -42,6 +43,7 @@ class Wishes(Frozen):
     spoilt: bool = False
     order: Literal["time", "pile"] = "time"
     dates: bool = True
+    chapters: bool = False
     seed: Annotated[int, Field(ge=0, le=9999)] = 0
 
 
@@ -57,12 +59,14 @@ class Block(Frozen):
 class PagePlan(Frozen):
     """One page's photos in order, and how they lie: a tree (``trees.py``); or of a single photo, one of ``OF_ONE``; of what goes
     over both pages the other one has no photo. ``block``: what they fill, cropped for it by one share;
-    None where nothing is cropped. ``dated``: a line says the date."""
+    None where nothing is cropped. ``dated``: a line says the date. ``chapter``: the title of what begins on it, "" for
+    nothing."""
 
     photos: Annotated[tuple[PhotoId, ...], Field(max_length=60)] = ()
     shape: Annotated[str, Field(max_length=1000)] = ""
     block: Annotated[Block | None, Field(exclude_if=lambda block: block is None)] = None
     dated: bool = False
+    chapter: Annotated[str, Field(max_length=120, exclude_if=lambda chapter: not chapter)] = ""
 
     @model_validator(mode="after")
     def _check_tree(self) -> "PagePlan":

@@ -16,9 +16,11 @@ from numpy.typing import NDArray
 from ..document import Binding, Book, Photo
 from ..errors import EditRefused
 from ..measure import MM_PER_INCH
-from .composing import Composer, Rooms
+from ..words.fields import LOCALE
+from .chapters import chapter_starts, name_chapters
+from .composing import SPLIT, Composer, Rooms
 from .photo_choice import LaidAside, breaks, most_telling, photo_worth, set_likes_aside, set_spoilt_aside, sort_by_time
-from .plan import ACROSS, BLEED, OF_ONE, BookPlan, PagePlan, Wishes
+from .plan import ACROSS, BLEED, OF_ONE, RUN_OFF, BookPlan, PagePlan, Wishes
 from .trees import Judged, Ratios, Trees, text
 
 MOST_ON_A_PAGE = 16
@@ -54,10 +56,11 @@ def plan_pages(
     margin_mm: float,
     ppi_least: float = 200.0,
     whole: bool = True,
+    locale: str = LOCALE,
     progress: Progress = lambda stage, done, total: None,
 ) -> BookPlan:
     """A plan for pages, of photos of a pile. ``ppi_least``: what the lab takes at least. ``whole``: the pages are those of a
-    whole book, which one photo opens and one closes. ``progress`` may raise to stop.
+    whole book, which one photo opens and one closes. ``locale``: in which chapters are named. ``progress`` may raise to stop.
 
     Raises EditRefused when there are no photos, or too many for the pages.
     """
@@ -73,6 +76,7 @@ def plan_pages(
             f"{len(chosen)} photos are too many for {len(slots)} pages.",
             f"Ask for {least} pages at least, or put some aside.",
         )
+    starts = _chapter_starts(middle, slots) if wishes.chapters and wishes.order == "time" else []
     inner = slots[bool(first) : len(slots) - bool(last)]
     if wishes.cropping:
         usual = len(middle) / max(1, len(inner))
@@ -81,9 +85,10 @@ def plan_pages(
             middle, _units(inner), rooms, wishes, Trees(gap_mm), ppi_least, most,
             progress,
         )  # fmt: skip
-        composed = composer.pages()
+        composed = composer.pages(starts)
     else:
-        composed = _Search(middle, inner, rooms, wishes, Trees(gap_mm), ppi_least, progress).pages()
+        composed = _Search(middle, inner, rooms, wishes, Trees(gap_mm), ppi_least, progress).pages(starts)
+    composed = _title_chapters(composed, [middle[n] for n in starts], locale)
     pages = [
         *([_plan_single_photo(first)] if first else []),
         *composed,
@@ -110,6 +115,23 @@ def _chosen(ordered: list[Photo], wishes: Wishes) -> tuple[list[Photo], list[Lai
     aside = [entry for entry in aside if entry.photo not in also]
     away = {entry.photo for entry in aside}
     return [photo for photo in ordered if photo.id not in away], aside
+
+
+def _chapter_starts(photos: Sequence[Photo], slots: Sequence[Slot]) -> list[int]:
+    """Where chapters begin: each has photos for two spreads or so."""
+    return chapter_starts(photos, max(3, math.ceil(3 * len(photos) / max(1, len(slots)))))
+
+
+def _title_chapters(pages: Sequence[PagePlan], firsts: Sequence[Photo], locale: str) -> list[PagePlan]:
+    """Pages, those titled with whose first photo a chapter begins; over a picture that runs off the paper stands no title."""
+    timed = [photo for photo in firsts if photo.taken]
+    names = name_chapters([photo.taken for photo in timed if photo.taken], locale)
+    title_of = {photo.id: name for photo, name in zip(timed, names, strict=True)}
+    return [
+        page.copy_with(chapter=title_of[page.photos[0]])
+        if page.photos and page.photos[0] in title_of and page.shape not in RUN_OFF else page
+        for page in pages
+    ]  # fmt: skip
 
 
 def _units(slots: Sequence[Slot]) -> list[int]:
@@ -155,9 +177,9 @@ def _mark_days(pages: Sequence[PagePlan], photos: Sequence[Photo]) -> list[PageP
     last_day, marks = None, []
     for page in pages:
         day = next((taken[photo] for photo in page.photos if photo in taken), None)
-        new = day is not None and day != last_day and page.shape not in OF_ONE
+        new = day is not None and day != last_day and page.shape not in OF_ONE and not page.chapter
         marks.append(page.copy_with(dated=True) if new else page)
-        last_day = day if new else last_day
+        last_day = day if new or page.chapter else last_day
     return marks
 
 
@@ -190,10 +212,15 @@ class _Search:
         timed = photos if wishes.order == "time" else []
         self.breaks = np.array(breaks(timed)) if timed else np.zeros(len(photos))
 
-    def pages(self) -> list[PagePlan]:
-        """A plan for each slot."""
+    def pages(self, chapters: Sequence[int] = ()) -> list[PagePlan]:
+        """A plan for each slot. ``chapters``: photos with which a spread begins, under a title: no picture runs off there."""
         n, count = len(self.photos), len(self.slots)
+        begins = np.array([index in set(chapters) for index in range(n + 1)])
+        self.titled = set(chapters)
         costs = self._costs()
+        begun = np.cumsum(begins)
+        for k in range(1, self.most + 1):
+            costs[: n + 1 - k, k] += SPLIT * (begun[k - 1 : n] - begun[: n + 1 - k])
         across = np.array(
             [0.15 if self.rooms.bleeds.may(ACROSS, photo) else math.inf for photo in self.photos] or [math.inf]
         )
@@ -215,6 +242,8 @@ class _Search:
                     break
                 step = cost[p, : n + 1 - k] + noise[k] - gain[: n + 1 - k]
                 step = step + (4.0 if k == 0 else costs[: n + 1 - k, k])
+                if k and slot.spread and slot.side == "right":
+                    step = step + SPLIT * begins[: n + 1 - k]
                 better = step < cost[p + 1, k:]
                 cost[p + 1, k:][better] = step[better]
                 taken[p + 1, k:][better] = k
@@ -286,6 +315,7 @@ class _Search:
                 and lively >= 0.3
                 and self.worth[i] >= 1.3
                 and self.rooms.bleeds.may(BLEED, self.photos[i])
+                and i not in self.titled
             )
             return BLEED if full else "0"
         strength = 0.3 + 1.4 * lively

@@ -11,7 +11,7 @@ from ..document import Edition, Filling, Flat, Job, Layer, Layout, Opening, Phot
 from ..document.shapes import Rectangle
 from ..errors import EditRefused
 from ..fitting import clamp_placement, first_placement
-from .page_layouts import NUMBER, is_covered, page_numbers
+from .page_words import NUMBER, is_covered, page_numbers, place_chapters
 from .plan import How, PagePlan
 from .sheet_rooms import NEAR_MM, SheetPhotos
 from .spread_designs import MOST, Design, compose, design_of, pick_unlike
@@ -122,6 +122,8 @@ def layout_of(
     layers = replace_openings(before.layers, gone, laid)
     layout = before.copy_with(layers=tuple(_caption_of(layer, away, laid) for layer in layers), order=())
     layout = _show_free_numbers(job, sheet, layout, now.rooms.side)
+    if job.book and sheet.role in ("page", "spread"):
+        layout = place_chapters(layout, before, job.book, sheet.role, now.rooms.side)
     return layout, dict(zip((opening.id for opening in laid), design.photos, strict=True))
 
 

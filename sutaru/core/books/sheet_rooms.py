@@ -11,7 +11,8 @@ from ..document import Echo, Filling, Flat, Job, Layout, Opening, Photo, Sheet, 
 from ..document.shapes import Rectangle
 from ..errors import EditRefused
 from ..fitting import reading_order
-from .page_layouts import NUMBER, TITLE_ID, bleeds_of, page_room
+from .page_rooms import bleeds_of, page_room
+from .page_words import CHAPTER_ID, NUMBER, TITLE_ID
 from .spread_designs import SheetRooms
 from .trees import Rect
 
@@ -117,9 +118,10 @@ def _rooms_of(job: Job, sheet: Sheet, openings: Sequence[Opening]) -> SheetRooms
         lefts = (0.0, book.size.width_mm)[: len(sides)]
         titled = sheet.role == "page" and TITLE_ID in layout.texts_by_id
         pages = [page_room(book, side, book.margin_mm, titled) for side in sides]
+        chapter = any(name.startswith(CHAPTER_ID) for name in layout.texts_by_id)
         return SheetRooms(
             tuple((x + left, y, w, h) for (x, y, w, h), left in zip(pages, lefts, strict=True)), lefts, book.gap_mm, least,
-            book.cropping, bleeds=bleeds_of(book, book.margin_mm, book.gap_mm, least), side=sides[0],
+            book.cropping, bleeds=None if chapter else bleeds_of(book, book.margin_mm, book.gap_mm, least), side=sides[0],
         )  # fmt: skip
     boxes = [page_box(opening) for opening in openings]
     gap, middle = _usual_gap(boxes), layout.width_mm / 2
@@ -193,7 +195,9 @@ def _check_free_of_words(layout: Layout, rooms: SheetRooms, openings: Sequence[O
     for layer in layout.layers:
         above |= layer.kind == "opening"
         carries = layer.kind in _WORDS or (above and layer.kind in _ABOVE)
-        if not carries or not layer.visible or (isinstance(layer, Text) and layer.style == NUMBER):
+        if not carries or not layer.visible or layer.id.startswith(CHAPTER_ID):
+            continue
+        if isinstance(layer, Text) and layer.style == NUMBER:
             continue
         try:
             box = page_box(layer)

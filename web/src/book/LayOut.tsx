@@ -126,6 +126,14 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
         )}
         <Checkbox
           size="xs"
+          label={t("Chapters with titles")}
+          description={t("Each event begins on a spread. Double-click a title on the bench to change it.")}
+          disabled={wishes.order === "pile"}
+          checked={wishes.chapters && wishes.order === "time"}
+          onChange={(event) => set({ chapters: event.currentTarget.checked })}
+        />
+        <Checkbox
+          size="xs"
           label={t("Date on each day's first page")}
           checked={wishes.dates}
           onChange={(event) => set({ dates: event.currentTarget.checked })}
@@ -206,7 +214,7 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
               <li key={sheet.id}>
                 <Small sheet={sheet} state={state} paper={theme?.swatches.Paper} />
                 <span>
-                  {sheet.name}
+                  {sheet.chapter ? `${sheet.name}: ${sheet.chapter}` : sheet.name}
                   {sheet.kept && sheet.role !== "cover" ? `, ${t("stays")}` : ""}
                 </span>
               </li>
@@ -261,6 +269,7 @@ function first(state: View, photos: number): Dials {
     spoilt: false,
     order: "time",
     dates: true,
+    chapters: false,
     seed: 0,
   };
 }
