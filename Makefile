@@ -20,7 +20,7 @@ DATA ?= .data
 unexport PYTHONDONTWRITEBYTECODE
 export PATH := $(CURDIR)/.stamps/node/node_modules/node/bin:$(PATH)
 
-.PHONY: demo test lint setup bench trial schemas clean
+.PHONY: demo test lint setup dist bench trial schemas clean
 .DELETE_ON_ERROR:
 
 demo: setup
@@ -42,6 +42,14 @@ lint: setup web/src/api/schema.d.ts
 bench: setup
 	tools/fetch_faces $(STAMPS)/faces
 	$(PY) -m bench
+
+# A wheel to install anywhere: dist/sutaru-*.whl, with the interface, the shelf, fonts and models in it.
+dist: setup
+	@rm -rf build
+	@tools/step "Building the wheel" $(PY) -m pip wheel --quiet --disable-pip-version-check --no-deps --no-build-isolation \
+	  --wheel-dir dist .
+	@rm -rf build
+	@ls dist
 
 # A studio's worst days, at length: about an hour. A sample of each is in the tests.
 trial: setup

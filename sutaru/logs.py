@@ -4,7 +4,7 @@ import logging
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
 
-LOG, BYTES, KEPT = "sutaru.log", 2 << 20, 5
+LOG = "sutaru.log"
 
 
 class _OneLine(logging.Formatter):
@@ -12,11 +12,12 @@ class _OneLine(logging.Formatter):
         return " | ".join(line.strip() for line in super().format(record).splitlines() if line.strip())
 
 
-def keep_log(data: Path) -> None:
-    """Writes what happens to a file in the data folder from now on."""
-    handler = RotatingFileHandler(data / LOG, maxBytes=BYTES, backupCount=KEPT, encoding="utf-8")
+def keep_log(data: Path, level: str = "info", files: int = 5, megabytes: int = 2) -> None:
+    """Writes what happens to a file in the data folder from now on: from ``level`` up, and beside the file in use so many older
+    ones of so many megabytes."""
+    handler = RotatingFileHandler(data / LOG, maxBytes=megabytes << 20, backupCount=files, encoding="utf-8")
     handler.setFormatter(_OneLine("%(asctime)s %(levelname)s %(name)s %(message)s"))
     root = logging.getLogger()
     root.addHandler(handler)
     root.setLevel(logging.WARNING)
-    logging.getLogger("sutaru").setLevel(logging.INFO)
+    logging.getLogger("sutaru").setLevel(level.upper())

@@ -51,7 +51,8 @@ from .turns import GONE, NobodyWaits
 from .watcher import Watcher
 
 log = logging.getLogger("sutaru.api")
-WEB = Path(__file__).parent.parent.parent / "web" / "dist"
+_PACKAGE = Path(__file__).parent.parent
+INTERFACES = (_PACKAGE / "interface", _PACKAGE.parent / "web" / "dist")  # as it is installed, and as it is built here
 STATUS: dict[type[SutaruError], int] = {
     NotFound: 404,
     EditRefused: 409,
@@ -67,6 +68,11 @@ _WRONG_ADDRESS = {
         "This address does not take such a request. Use one of the methods that the answer allows.",
     ),
 }
+
+
+def find_interface() -> Path | None:
+    """The folder of the interface as it was built; None where it is missing."""
+    return next((folder for folder in INTERFACES if (folder / "index.html").is_file()), None)
 
 
 def _problem(status: int, code: str, sentence: str) -> JSONResponse:
@@ -208,17 +214,17 @@ def create_app(
     def answer_unknown_path(rest: str) -> JSONResponse:
         return _problem(404, *_WRONG_ADDRESS[404])
 
-    if (WEB / "index.html").exists():
-        app.mount("/assets", Assets(directory=WEB / "assets"), name="assets")
+    if interface := find_interface():
+        app.mount("/assets", Assets(directory=interface / "assets"), name="assets")
 
         @app.get("/manual", include_in_schema=False)
         def manual() -> Response:
-            return FileResponse(WEB / "manual.html", headers={"Cache-Control": "no-cache"})
+            return FileResponse(interface / "manual.html", headers={"Cache-Control": "no-cache"})
 
         @app.get("/{rest:path}", include_in_schema=False)
         def page(rest: str) -> Response:
             if "." in rest.rsplit("/", 1)[-1]:
                 return _problem(404, *_WRONG_ADDRESS[404])
-            return FileResponse(WEB / "index.html", headers={"Cache-Control": "no-cache"})
+            return FileResponse(interface / "index.html", headers={"Cache-Control": "no-cache"})
 
     return app

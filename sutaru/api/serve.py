@@ -7,7 +7,6 @@ import os
 import socket
 import subprocess
 import sys
-from pathlib import Path
 from types import FrameType
 
 import uvicorn
@@ -15,8 +14,9 @@ import uvicorn
 from ..core import memory
 from ..core.errors import SutaruError
 from ..logs import keep_log
-from .access import check_passphrase, list_host_names
-from .app import create_app
+from ..settings import Settings
+from .access import check_passphrase, is_loopback, list_host_names
+from .app import create_app, find_interface
 from .connections import PatientProtocol
 from .order_desk import LAB_ADDRESS, PRINTER_ADDRESS
 from .studio import Studio
@@ -42,26 +42,23 @@ class _Announced(uvicorn.Server):
 
     async def startup(self, sockets: list[socket.socket] | None = None) -> None:
         await super().startup(sockets)
-        print(f"\n  Sutaru is ready: http://{self.config.host}:{self.config.port}/\n", file=sys.stderr, flush=True)
+        scheme = "https" if self.config.is_ssl else "http"
+        print(f"\n  Sutaru is ready: {scheme}://{self.config.host}:{self.config.port}/\n", file=sys.stderr, flush=True)
 
 
-def run(
-    host: str,
-    port: int,
-    data: Path,
-    demo: bool,
-    lab: str | None = None,
-    scheduler: str | None = None,
-    watch: Path | None = None,
-    printer: str | None = None,
-) -> int:
-    """Serves until it is interrupted; the exit code. Other machines need the passphrase in SUTARU_PASSPHRASE. ``lab``: where
-    orders go; with the demo a lab that stands in runs beside, on the next port. ``scheduler``: Dask's, for long work; else it
-    runs here.
+def run(settings: Settings) -> int:
+    """Serves until it is interrupted; the exit code. Other machines need the passphrase in SUTARU_PASSPHRASE. With the demo a
+    lab and a printer that stand in run beside, on the next ports, unless others are set.
 
-    Raises SutaruError when the port is taken, the folder cannot serve, or a passphrase is missing.
+    Raises SutaruError when the port is taken, the folder cannot serve, a part of the program or a passphrase is missing.
     """
+    host, port, data = settings.host, settings.port, settings.data
     passphrase = check_passphrase(host, os.environ.get("SUTARU_PASSPHRASE"))
+    if find_interface() is None:
+        raise SutaruError(
+            "The interface is missing from this installation.", "Install Sutaru anew, or build it here: make demo."
+        )
+    _check_addresses(settings)
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
@@ -70,28 +67,29 @@ def run(
             raise SutaruError(
                 f"Port {port} is in use.", "Close the other program or give another with --port."
             ) from None
-    if demo:
+    if not is_loopback(host) and settings.tls_cert is None:
+        print(
+            "The passphrase and the photos travel unencrypted to other machines: give --tls-cert and --tls-key, or put a "
+            "proxy with HTTPS before it.", file=sys.stderr,
+        )  # fmt: skip
+    if settings.demo:
         from ..demo.demo_data import make_demo
-        from ..demo.orders import CLOCK
 
         make_demo(data)
-    beside = []
-    if (
-        demo
-        and lab is None
-        and (stand_in := _start_stand_in("lab", port + 1, "--data", str(data / "lab"), "--clock", str(CLOCK)))
-    ):
-        lab, beside = f"http://127.0.0.1:{port + 1}", [stand_in]
-    if demo and printer is None and (stand_in := _start_stand_in("printer", port + 2, "--data", str(data / "printer"))):
-        printer, beside = f"http://127.0.0.1:{port + 2}", [*beside, stand_in]
+    lab, printer, beside = _start_stand_ins(settings)
     memory.share_arenas()
     # Opened first: what is wrong with the folder is a sentence here, not a server that fails to start.
     try:
-        studio = Studio(data, scheduler, lab or LAB_ADDRESS, printer or PRINTER_ADDRESS)
-        keep_log(data)
-        app = create_app(data, list_host_names(host), studio, passphrase, watch)
+        studio = Studio(data, settings.scheduler, lab or LAB_ADDRESS, printer or PRINTER_ADDRESS)
+        keep_log(data, settings.log_level, settings.log_files, settings.log_mb)
+        names = (*list_host_names(host), *settings.allowed_hosts)
+        app = create_app(data, names, studio, passphrase, settings.watch)
         gc.freeze()  # what is loaded now stays: looking through it for garbage took a tenth of the server's time
-        config = uvicorn.Config(app, host, port, http=PatientProtocol, log_level="warning", timeout_graceful_shutdown=2)
+        config = uvicorn.Config(
+            app, host, port, http=PatientProtocol, log_level="warning", timeout_graceful_shutdown=2,
+            ssl_certfile=settings.tls_cert, ssl_keyfile=settings.tls_key, proxy_headers=bool(settings.proxies),
+            forwarded_allow_ips=list(settings.proxies),
+        )  # fmt: skip
         logging.getLogger("uvicorn.error").addFilter(_is_no_fault_of_ending)
         _Announced(config, studio).run()
     finally:
@@ -99,6 +97,43 @@ def run(
             stand_in.terminate()
             stand_in.wait()
     return 0
+
+
+def _check_addresses(settings: Settings) -> None:
+    """Raises SutaruError for an address of a lab, printer or scheduler that is none."""
+    for name, schemes in (
+        ("lab", ("http", "https", "folder")),
+        ("printer", ("http", "https")),
+        ("scheduler", ("tcp", "tls")),
+    ):
+        address = getattr(settings, name)
+        scheme, _, rest = (address or "").partition(":")
+        if address and (scheme not in schemes or not rest.strip("/")):
+            raise SutaruError(
+                f"{address} is no address of a {name}.",
+                f"Write one that begins with {' or '.join(schemes)}, and a colon.",
+            )
+
+
+def _start_stand_ins(settings: Settings) -> tuple[str | None, str | None, list[subprocess.Popen[bytes]]]:
+    """The addresses of the lab and the printer, and the processes of those that stand in for the demo."""
+    lab, printer, port = settings.lab, settings.printer, settings.port
+    beside: list[subprocess.Popen[bytes]] = []
+    if settings.demo and lab is None:
+        from ..demo.orders import CLOCK
+
+        folder = str(settings.data / "lab")
+        if stand_in := _start_stand_in("lab", port + 1, "--data", folder, "--clock", str(CLOCK)):
+            lab = f"http://127.0.0.1:{port + 1}"
+            beside.append(stand_in)
+    if (
+        settings.demo
+        and printer is None
+        and (stand_in := _start_stand_in("printer", port + 2, "--data", str(settings.data / "printer")))
+    ):
+        printer = f"http://127.0.0.1:{port + 2}"
+        beside.append(stand_in)
+    return lab, printer, beside
 
 
 def _start_stand_in(name: str, port: int, *more: str) -> subprocess.Popen[bytes] | None:

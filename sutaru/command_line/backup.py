@@ -7,16 +7,18 @@ import sys
 from dataclasses import asdict
 from pathlib import Path
 
+from ..settings import find_data
 from ..store.backup import Backup, make_backup, restore_backup
 from ..store.trouble import explain_failure
 
 
 def backup(args: argparse.Namespace) -> int:
     """Back up a data folder; 1 when photos are missing from it."""
+    data = find_data(args.data)
     try:
-        report = make_backup(Path(args.data), Path(args.folder), _show)
+        report = make_backup(data, Path(args.folder), _show)
     except (OSError, sqlite3.Error) as error:
-        where = args.data if isinstance(error, sqlite3.DatabaseError) else args.folder
+        where = data if isinstance(error, sqlite3.DatabaseError) else args.folder
         raise explain_failure(error, Path(where)) or error from None
     added = f"{report.added} new ({report.added_bytes / 1e6:.1f} MB)"
     return _tell(args, report, f"{args.folder}: {report.files} files, {added}, and the database as of {report.made}")
@@ -24,11 +26,12 @@ def backup(args: argparse.Namespace) -> int:
 
 def restore(args: argparse.Namespace) -> int:
     """Bring a backup back into a new data folder; 1 when photos are missing from it."""
+    data = find_data(args.data)
     try:
-        report = restore_backup(Path(args.folder), Path(args.data), _show)
+        report = restore_backup(Path(args.folder), data, _show)
     except OSError as error:
-        raise explain_failure(error, Path(args.data)) or error from None
-    return _tell(args, report, f"{args.data}: {report.files} files and the database as of {report.made}")
+        raise explain_failure(error, data) or error from None
+    return _tell(args, report, f"{data}: {report.files} files and the database as of {report.made}")
 
 
 def _tell(args: argparse.Namespace, report: Backup, sentence: str) -> int:

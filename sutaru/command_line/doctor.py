@@ -1,7 +1,6 @@
 """``sutaru doctor``: a data folder looked over, and repaired when asked to."""
 
 import argparse
-from pathlib import Path
 
 from ..core.checks.trial_paint import refuse_failures, try_painting
 from ..core.document import Frozen, Job
@@ -10,6 +9,7 @@ from ..core.errors import NotFound
 from ..core.fitting import resolve_sheet
 from ..core.formats.shelf import read_shelf
 from ..core.paint import Assets
+from ..settings import find_data
 from ..shelf import FOLDER
 from ..store.doctor import Doctor
 from ..work.tasks import take_in
@@ -18,7 +18,7 @@ from .screen import MARK
 
 def doctor(args: argparse.Namespace) -> int:
     """Looks a data folder over, and mends it when asked to."""
-    folder = Path(args.data)
+    folder = find_data(args.data)
     if not folder.is_dir():
         raise NotFound(f"There is no folder {folder}.", "Give the data folder with --data.")
 

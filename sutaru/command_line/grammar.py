@@ -45,6 +45,7 @@ def _text(most: int) -> Callable[[str], str]:
     return read
 
 
+_DATA = "default: SUTARU_DATA, else .data where there is one, else the user's data folder"
 _UNITS_MM = {"mm": 1.0, "cm": 10.0, "in": 25.4}
 _ppi, _share = _number(1, 1200), _number(0, 1)
 _port, _copies = _count(0, 65535), _count(1, 100_000)
@@ -226,7 +227,7 @@ def parser() -> argparse.ArgumentParser:
     sub = command(
         "doctor", "doctor.doctor", "Check a data folder; exit code 1 when something is wrong and not repaired."
     )
-    sub.add_argument("--data", default=".data")
+    sub.add_argument("--data", metavar="DIR", help=_DATA)
     sub.add_argument("--repair", action="store_true", help="repair what can be repaired, after copying the database")
     sub = command(
         "backup",
@@ -234,16 +235,16 @@ def parser() -> argparse.ArgumentParser:
         "Back up a data folder, also while it is in use, or bring a backup up to date.",
     )
     sub.add_argument("folder", metavar="FOLDER", help="where the backup is, or is to be")
-    sub.add_argument("--data", default=".data")
+    sub.add_argument("--data", metavar="DIR", help=_DATA)
     sub.add_argument("--json", action="store_true")
     sub = command("restore", "backup.restore", "Bring a backup back as a new data folder.")
     sub.add_argument("folder", metavar="FOLDER", help="the backup")
     sub.add_argument("--data", metavar="DIR", required=True, help="a folder that is not there yet, or empty")
     sub.add_argument("--json", action="store_true")
     sub = command("serve", "serve.serve", "Start the application.")
-    sub.add_argument("--host", default="127.0.0.1", help="another address than this machine's needs a passphrase")
-    sub.add_argument("--port", type=_port, default=8765)
-    sub.add_argument("--data", default=".data")
+    sub.add_argument("--host", help="default: 127.0.0.1; another address than this machine's needs a passphrase")
+    sub.add_argument("--port", type=_port, help="default: 8765")
+    sub.add_argument("--data", metavar="DIR", help=_DATA)
     sub.add_argument(
         "--demo",
         action="store_true",
@@ -255,6 +256,14 @@ def parser() -> argparse.ArgumentParser:
     )
     sub.add_argument("--printer", metavar="URL", help="where print sheets are sent")
     sub.add_argument("--watch", metavar="DIR", help="folder of the watched folders; default: DATA/watched")
+    sub.add_argument("--config", metavar="FILE.toml", help="settings; what is given here comes before them")
+    sub.add_argument("--allow-host", dest="allowed_hosts", metavar="NAME", action="append",
+                     help="another name under which browsers reach it; again for more")  # fmt: skip
+    sub.add_argument("--proxy", dest="proxies", metavar="ADDRESS", action="append",
+                     help="a proxy before it whose X-Forwarded headers are believed; again for more")  # fmt: skip
+    sub.add_argument("--tls-cert", metavar="FILE.pem", help="serve by HTTPS with this certificate")
+    sub.add_argument("--tls-key", metavar="FILE.pem", help="the certificate's key")
+    sub.add_argument("--log-level", choices=["debug", "info", "warning", "error"], help="default: info")
     sub = command("watch", "watch.watch", "Make a watched folder: folders of photos put into it become jobs by a rule.")
     sub.add_argument("folder", metavar="DIR/NAME", help="in DATA/watched, or in the folder that serve --watch is given")
     sub.add_argument("--template", metavar="TEMPLATE", required=True)
@@ -264,7 +273,7 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--wait", action="store_true", help="wait for a person before exporting")
     sub = command("lab", "lab.lab", "Start the simulated lab: it takes orders, checks files and prints by a clock.")
     sub.add_argument("--port", type=_port, default=8766)
-    sub.add_argument("--data", metavar="DIR", default=".data/lab")
+    sub.add_argument("--data", metavar="DIR", help="default: lab in the data folder")
     sub.add_argument("--until", type=int, metavar="PID", help="end when this process ends")
     sub.add_argument(
         "--clock", type=_number(0.0001, 1e9), metavar="FACTOR", default=1.0, help="speed of its clock, times"
@@ -273,7 +282,7 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--drop", metavar="DIR", help="a drop folder to watch as well")
     sub = command("printer", "printer.printer", "Start the simulated printer: it prints PDFs as pictures.")
     sub.add_argument("--port", type=_port, default=8767)
-    sub.add_argument("--data", metavar="DIR", default=".data/printer")
+    sub.add_argument("--data", metavar="DIR", help="default: printer in the data folder")
     sub.add_argument("--until", type=int, metavar="PID", help="end when this process ends")
     sub.add_argument("--faults", metavar="LIST", default="", help="faults and how often: empty:1,jam:2,wrong:1")
     sub = command(
@@ -313,7 +322,7 @@ def _templates(commands: Any) -> None:
     sub.add_argument("template", metavar="ID|FILE")
     sub = command("keep", "template.keep", "Save a template's file to the shelf of a data folder.")
     sub.add_argument("template", metavar="FILE")
-    sub.add_argument("--data", metavar="DIR", default=".data")
+    sub.add_argument("--data", metavar="DIR", help=_DATA)
     sub.add_argument("--name", metavar="NAME", type=_text(120))
     sub = command("resize", "template.resize", "Resize a template, into a file.")
     sub.add_argument("template", metavar="ID|FILE")

@@ -3,6 +3,7 @@
 import argparse
 from pathlib import Path
 
+from ..settings import find_data
 from ..standins.lab import serve
 from ..work.tasks import end_with
 
@@ -11,4 +12,5 @@ def lab(args: argparse.Namespace) -> int:
     """Runs a lab until it is interrupted."""
     if args.until:
         end_with(args.until)
-    return serve(args.port, Path(args.data), args.clock, args.faults, Path(args.drop) if args.drop else None)
+    folder = Path(args.data) if args.data else find_data() / "lab"
+    return serve(args.port, folder, args.clock, args.faults, Path(args.drop) if args.drop else None)

@@ -1,12 +1,13 @@
 """``sutaru serve``: the application."""
 
 import argparse
-from pathlib import Path
 
-from ..api.serve import run
+from ..settings import read_settings
 
 
 def serve(args: argparse.Namespace) -> int:
     """Starts the application."""
-    return run(args.host, args.port, Path(args.data), args.demo, args.lab, args.scheduler,
-               Path(args.watch) if args.watch else None, args.printer)  # fmt: skip
+    settings = read_settings(vars(args))
+    from ..api.serve import run
+
+    return run(settings)

@@ -12,6 +12,7 @@ from ..core.errors import NotFound, SutaruError
 from ..core.formats.shelf import read_shelf
 from ..core.formats.template_file import write_template_file
 from ..scripting.shelf import find_template
+from ..settings import find_data
 from ..shelf import FOLDER
 
 
@@ -85,7 +86,7 @@ def keep(args: argparse.Namespace) -> int:
     template = Template.model_validate_json(template_json)
     if args.name:
         template = template.copy_with(name=args.name[:120])
-    database, templates, parts = open_shelf(Path(args.data))
+    database, templates, parts = open_shelf(find_data(args.data))
     try:
         parts.add_assets(assets)
         kept_template = templates.keep(template, set(read_shelf(FOLDER).templates))

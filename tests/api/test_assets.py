@@ -8,8 +8,9 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 
-from sutaru.api.app import WEB, create_app
+from sutaru.api.app import create_app, find_interface
 
+WEB = find_interface() or Path("web/dist")
 ASSETS = WEB / "assets"
 MOST_SCRIPT = 165_000  # bytes, compressed, until the shelf stands
 

@@ -18,7 +18,7 @@ import uvicorn
 from playwright.sync_api import Page, expect
 from starlette.types import ASGIApp, Receive, Scope, Send
 
-from sutaru.api.app import WEB, create_app
+from sutaru.api.app import create_app, find_interface
 from sutaru.api.studio import Studio
 from tests.browser.given import Given, Pile
 from tests.serving import free_port
@@ -65,7 +65,7 @@ def printer_port() -> int:
 
 @pytest.fixture(scope="session")
 def base_url(tmp_path_factory: pytest.TempPathFactory, lab_port: int, printer_port: int) -> Iterator[str]:
-    assert (WEB / "index.html").exists(), "build the front end first: make setup"
+    assert find_interface(), "build the front end first: make setup"
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]

@@ -1,4 +1,4 @@
-import { Button, Checkbox, Progress, Slider, Stack } from "@mantine/core";
+import { Button, Checkbox, Progress, Slider } from "@mantine/core";
 import { useRef, useState } from "react";
 import { type SeenSheet, thumb } from "../api/client";
 import { useThemes } from "../api/queries";
@@ -196,14 +196,14 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
             </>
           )}
         </div>
-        <Stack gap={8} mt="auto">
+        <div className={css.applied}>
           <Button variant="default" onClick={onClose}>
             {t("Cancel")}
           </Button>
           <Button disabled={!isFresh} onClick={keep}>
             {t("Apply layout")}
           </Button>
-        </Stack>
+        </div>
       </section>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what is scrolled is reached by keys */}
       <section className={css.seen} aria-label={t("Preview")} aria-busy={!isFresh} tabIndex={0}>
