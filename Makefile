@@ -84,7 +84,7 @@ web/src/api/schema.d.ts: web/openapi.json web/package.json $(STAMPS)/npm-test
 	@touch $@
 
 web/dist/index.html: $(STAMPS)/npm-$(FOR) $(shell find web/src -type f -not -name "*.d.ts") web/index.html web/vite.config.ts \
-    $(wildcard web/plugins/*.ts) docs/using.md
+    $(wildcard web/plugins/*.ts) docs/using.md web/openapi.json
 	@cd web && ../tools/step "Building the interface" npm run -s build
 	@touch $@
 

@@ -3,6 +3,7 @@ import { join } from "node:path";
 import { brotliCompressSync, constants, gzipSync } from "node:zlib";
 import react from "@vitejs/plugin-react";
 import { defineConfig, type Plugin } from "vite";
+import { apiPage } from "./plugins/apiPage.ts";
 import { manual } from "./plugins/manual.ts";
 
 /** Writes each script, style and drawing compressed beside it: the server sends what a browser takes, and compresses nothing. */
@@ -21,7 +22,7 @@ const compressed: Plugin = {
 };
 
 export default defineConfig({
-  plugins: [react(), manual, compressed],
+  plugins: [react(), manual, apiPage, compressed],
   build: { chunkSizeWarningLimit: 900 },
   server: { fs: { allow: [".."] }, proxy: { "/api": "http://127.0.0.1:8765" } },
 });

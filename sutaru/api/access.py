@@ -1,8 +1,8 @@
 """Who may come in: this machine alone without a passphrase; other machines with one, by a session cookie.
 
 A session is a random token; its hash is stored, so that it outlives a restart, together with the passphrase, so that it does not
-outlive that. The cookie is HttpOnly and SameSite=Strict, and changes must come
-from our own pages besides, so that no other site can use it (OWASP Cross-Site Request Forgery Prevention Cheat Sheet).
+outlive that. Scripts send a token of their own instead (RFC 6750). The cookie is HttpOnly and SameSite=Strict, and changes
+must come from our own pages besides, so that no other site can use it (OWASP Cross-Site Request Forgery Prevention Cheat Sheet).
 """
 
 import contextlib
@@ -16,19 +16,21 @@ from collections import OrderedDict
 from http.cookies import CookieError, SimpleCookie
 
 from fastapi import APIRouter, Request, Response
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import JSONResponse
 from pydantic import Field
 from starlette.datastructures import Headers
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from ..core.errors import SutaruError
-from ..store import SessionStore
+from ..store import SessionStore, Tokens
 from .messages import Message
 
 COOKIE, LASTS_S = "sutaru", 30 * 24 * 3600
 TRIES, WITHIN_S = 5, 60.0  # wrong passphrases of one address before it takes a rest
 MOST_ADDRESSES = 4096  # whose wrong passphrases are remembered
 LEAST = 8  # letters
+REMEMBERED_S = 5.0  # that a token was right
 
 router = APIRouter(prefix="/api/session", tags=["session"])
 
@@ -83,6 +85,8 @@ class Sessions:
         self._passphrase = passphrase
         self._open: dict[str, float] = {}  # hashes, and when each ends
         self._store: SessionStore | None = None
+        self._tokens: Tokens | None = None
+        self._accepted: dict[str, float] = {}  # hashes of tokens, and until when they need no looking up
         self._wrong: OrderedDict[str, list[float]] = OrderedDict()  # by address: a stranger locks nobody else out
         self._lock = threading.Lock()
 
@@ -112,16 +116,28 @@ class Sessions:
             self._store.add(hashed, ends)
         return token
 
-    def keep_in(self, store: SessionStore) -> None:
-        """Stores sessions from now on; those that were stored before are open."""
+    def keep_in(self, store: SessionStore, tokens: Tokens) -> None:
+        """Stores sessions from now on; those that were stored before are open, and scripts come in by their tokens."""
         with self._lock:
-            self._store = store
+            self._store, self._tokens = store, tokens
             self._open = {**store.list_all(), **self._open}
 
     def has(self, token: str) -> bool:
         """Whether a session is open."""
         with self._lock:
             return bool(token) and self._open.get(self._hash(token), 0.0) > time.time()
+
+    def accepts(self, token: str) -> bool:
+        """Whether a script's token is one of the studio's. One that was removed is refused after a few seconds."""
+        hashed, now = hashlib.sha256(token.encode()).hexdigest(), time.monotonic()
+        if self._accepted.get(hashed, 0.0) > now:
+            return True
+        if self._tokens is None or not self._tokens.accept(token):
+            return False
+        with self._lock:
+            self._accepted = {key: until for key, until in self._accepted.items() if until > now}
+            self._accepted[hashed] = now + REMEMBERED_S
+        return True
 
     def end(self, token: str) -> None:
         """Ends a session."""
@@ -163,11 +179,17 @@ class Guard:
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         path = scope.get("path", "")
         needs_sign_in = self._sessions.is_needed and path.startswith("/api/") and path != "/api/session"
-        if needs_sign_in and not self._sessions.has(token_of(Headers(scope=scope))):
+        if needs_sign_in and not await self._may(Headers(scope=scope)):
             body = {"code": "locked", "sentence": "The passphrase of this studio is needed."}
             await JSONResponse(body, 401)(scope, receive, send)
             return
         await self._app(scope, receive, send)
+
+    async def _may(self, headers: Headers) -> bool:
+        scheme, _, token = headers.get("authorization", "").partition(" ")
+        if scheme.lower() == "bearer":
+            return await run_in_threadpool(self._sessions.accepts, token.strip())
+        return self._sessions.has(token_of(headers))
 
 
 class Passphrase(Message):
@@ -180,7 +202,9 @@ class Passphrase(Message):
 def begin(request: Request, response: Response, sign_in: Passphrase) -> None:
     """Begins a session."""
     token = request.app.state.sessions.begin(sign_in.passphrase, request.client.host if request.client else "")
-    response.set_cookie(COOKIE, token, max_age=LASTS_S, httponly=True, samesite="strict", path="/")
+    response.set_cookie(
+        COOKIE, token, max_age=LASTS_S, httponly=True, samesite="strict", path="/", secure=request.url.scheme == "https"
+    )
 
 
 @router.delete("", status_code=204)

@@ -17,7 +17,7 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 
 from .. import __version__
 from ..core.errors import EditRefused, ExportRefused, NotFound, SutaruError, describe_complaint
-from ..store import SessionStore, StoreFailed, explain_failure
+from ..store import SessionStore, StoreFailed, Tokens, explain_failure
 from . import (
     access,
     books,
@@ -25,6 +25,7 @@ from . import (
     card,
     cards,
     events,
+    health,
     history,
     jobs,
     lists,
@@ -45,6 +46,7 @@ from . import (
 from .access import Guard, Sessions, WrongPassphrase
 from .assets import Assets
 from .description import describe_api
+from .health import Counted, Figures
 from .request_limits import HEADERS, Bounded, Sealed
 from .studio import Studio
 from .turns import GONE, NobodyWaits
@@ -121,7 +123,7 @@ def create_app(
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         studio = app.state.studio = opened or Studio(data)
-        app.state.sessions.keep_in(SessionStore(studio.database))
+        app.state.sessions.keep_in(SessionStore(studio.database), Tokens(studio.database.transaction))
         watcher = app.state.watcher = Watcher(studio, watch or data / "watched")
         yield
         studio.leave()
@@ -138,11 +140,13 @@ def create_app(
     )
     app.openapi = lambda: describe_api(app)  # type: ignore[method-assign]
     app.state.sessions = Sessions(passphrase)
+    app.state.figures = Figures()
     app.add_middleware(Guard, sessions=app.state.sessions)
     app.add_middleware(OwnPagesOnly)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(hosts))
     app.add_middleware(Bounded)
     app.add_middleware(Sealed)
+    app.add_middleware(Counted, figures=app.state.figures)
 
     @app.exception_handler(SutaruError)
     async def answer_refusal(request: Request, error: SutaruError) -> JSONResponse:
@@ -207,6 +211,7 @@ def create_app(
         tour,
         watched,
         events,
+        health,
     ):
         app.include_router(module.router)
 
@@ -220,6 +225,10 @@ def create_app(
         @app.get("/manual", include_in_schema=False)
         def manual() -> Response:
             return FileResponse(interface / "manual.html", headers={"Cache-Control": "no-cache"})
+
+        @app.get("/docs", include_in_schema=False)
+        def api_page() -> Response:
+            return FileResponse(interface / "api.html", headers={"Cache-Control": "no-cache"})
 
         @app.get("/{rest:path}", include_in_schema=False)
         def page(rest: str) -> Response:

@@ -59,7 +59,7 @@ def describe_api(app: FastAPI) -> dict[str, Any]:
 def _add_refusals(path: str, method: str, operation: dict[str, Any]) -> None:
     changes, has_body = method != "get", "requestBody" in operation
     apply = {
-        401: path != "/api/session",
+        401: path.startswith("/api/") and path != "/api/session",
         403: changes,
         404: "{" in path or has_body,
         409: changes,

@@ -2,53 +2,23 @@
 
 import argparse
 import sys
-from collections.abc import Callable
 from typing import Any
 
 from .. import __version__
-
-
-def _number(low: float, high: float) -> Callable[[str], float]:
-    """Reads a number from ``low`` to ``high``."""
-
-    def read(text: str) -> float:
-        try:
-            value = float(text.replace(",", "."))
-        except ValueError:
-            value = float("nan")
-        if not low <= value <= high:  # nan is neither
-            raise argparse.ArgumentTypeError(f"{text!r} is no number from {low:g} to {high:g}")
-        return value
-
-    return read
-
-
-def _count(low: int, high: int) -> Callable[[str], int]:
-    """Reads a whole number from ``low`` to ``high``."""
-
-    def read(text: str) -> int:
-        if not text.strip().removeprefix("-").isdecimal() or len(text) > 12 or not low <= int(text) <= high:
-            raise argparse.ArgumentTypeError(f"{text!r} is no whole number from {low} to {high}")
-        return int(text)
-
-    return read
-
-
-def _text(most: int) -> Callable[[str], str]:
-    """Reads words of at most so many letters."""
-
-    def read(text: str) -> str:
-        if len(text) > most or not text.isprintable():
-            raise argparse.ArgumentTypeError(f"this is longer than {most} letters, or cannot be printed")
-        return text
-
-    return read
-
+from .values import (
+    count_between,
+    number_between,
+    read_areas,
+    read_country,
+    read_key,
+    read_month,
+    read_size_mm,
+    text_up_to,
+)
 
 _DATA = "default: SUTARU_DATA, else .data where there is one, else the user's data folder"
-_UNITS_MM = {"mm": 1.0, "cm": 10.0, "in": 25.4}
-_ppi, _share = _number(1, 1200), _number(0, 1)
-_port, _copies = _count(0, 65535), _count(1, 100_000)
+_ppi, _share = number_between(1, 1200), number_between(0, 1)
+_port, _copies = count_between(0, 65535), count_between(1, 100_000)
 
 
 class _Parser(argparse.ArgumentParser):
@@ -75,8 +45,8 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("file", metavar="FILE")
     sub.add_argument("-o", dest="out", metavar="TEMPLATE.sutaru-template", required=True)
     sub.add_argument("--size", type=read_size_mm, metavar="12x12in", help="default: as in the file")
-    sub.add_argument("--name", metavar="NAME", type=_text(120))
-    sub.add_argument("--areas", type=_areas, metavar="holes|flat|none|#rrggbb")
+    sub.add_argument("--name", metavar="NAME", type=text_up_to(120))
+    sub.add_argument("--areas", type=read_areas, metavar="holes|flat|none|#rrggbb")
     sub.add_argument("--guide", action="store_true", help="import as a guide to draw on, which never prints")
     sub.add_argument("--json", action="store_true")
     sub = command("fill", "fill.fill", "Make a job bundle from a template and photos.")
@@ -88,11 +58,11 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("template", metavar="TEMPLATE", help="an id of the shelf, or a .sutaru-template file")
     sub.add_argument("photos", metavar="PHOTO", nargs="*")
     sub.add_argument("-o", dest="out", metavar="JOB.sutaru", required=True)
-    sub.add_argument("--from", dest="first", metavar="2027-01", type=_month, required=True)
-    sub.add_argument("--months", type=_count(1, 18), metavar="N", default=12)
+    sub.add_argument("--from", dest="first", metavar="2027-01", type=read_month, required=True)
+    sub.add_argument("--months", type=count_between(1, 18), metavar="N", default=12)
     sub.add_argument("--locale", metavar="de_DE", default="en_GB")
-    sub.add_argument("--country", metavar="DE", default="", type=_country, help="country of the holidays")
-    sub.add_argument("--region", metavar="BY", default="", type=_text(10))
+    sub.add_argument("--country", metavar="DE", default="", type=read_country, help="country of the holidays")
+    sub.add_argument("--region", metavar="BY", default="", type=text_up_to(10))
     sub.add_argument("--more-holidays", action="store_true", help="include widely kept days")
     sub.add_argument("--dates", metavar="FILE.csv|FILE.ics", help="the customer's own dates")
     sub.add_argument(
@@ -109,16 +79,21 @@ def parser() -> argparse.ArgumentParser:
     )
     sub.add_argument("photos", metavar="PHOTO", nargs="+")
     sub.add_argument("-o", dest="out", metavar="JOB.sutaru", required=True)
-    sub.add_argument("--pages", type=_count(2, 1000), metavar="N", help="default: by the number of photos")
+    sub.add_argument("--pages", type=count_between(2, 1000), metavar="N", help="default: by the number of photos")
     sub.add_argument("--size", type=read_size_mm, metavar="12x12in", help="of a page; default: the lab's first size")
     sub.add_argument("--order", choices=["time", "given"], default="time", help="photos by capture time, or as given")
-    sub.add_argument("--per-page", type=_number(0.5, 20), metavar="N", default=3.0, help="photos per page, about")
     sub.add_argument(
-        "--photos-laid", type=_count(1, 100_000), metavar="N", help="number of photos to use, the best; default: all"
+        "--per-page", type=number_between(0.5, 20), metavar="N", default=3.0, help="photos per page, about"
+    )
+    sub.add_argument(
+        "--photos-laid",
+        type=count_between(1, 100_000),
+        metavar="N",
+        help="number of photos to use, the best; default: all",
     )
     sub.add_argument(
         "--cropping",
-        type=_number(0, 0.3),
+        type=number_between(0, 0.3),
         metavar="0..0.3",
         default=0.1,
         help="largest share of a photo that may be cropped; 0: none",
@@ -135,14 +110,14 @@ def parser() -> argparse.ArgumentParser:
     )
     sub.add_argument("--paper", metavar="ID")
     sub.add_argument("--binding", metavar="ID")
-    sub.add_argument("--title", metavar="TEXT", type=_text(500))
+    sub.add_argument("--title", metavar="TEXT", type=text_up_to(500))
     sub.add_argument("--locale", metavar="de_DE", default="en_GB")
     sub.add_argument("--lab", metavar="ID", default="gullwing-300")
     sub.add_argument("--json", action="store_true")
     sub = command("resize", "book.resize", "Make a book's bundle in another size: each spread is composed anew.")
     sub.add_argument("job", metavar="JOB.sutaru")
     sub.add_argument("--size", type=read_size_mm, metavar="8x8in", required=True, help="of a page, as the lab binds it")
-    sub.add_argument("--name", metavar="NAME", type=_text(120), help="default: from the file's name")
+    sub.add_argument("--name", metavar="NAME", type=text_up_to(120), help="default: from the file's name")
     sub.add_argument("-o", dest="out", metavar="FILE.sutaru", required=True)
     sub.add_argument("--json", action="store_true")
     sub = command("check", "check.check", "Print the findings; exit code 1 when one is a stop.")
@@ -166,7 +141,7 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("photos", metavar="PHOTO", nargs="+")
     sub.add_argument("-o", dest="out", metavar="JOB.sutaru", required=True)
     sub.add_argument("--sheet", type=read_size_mm, metavar="210x297mm", default=(210.0, 297.0))
-    sub.add_argument("--columns", type=_count(1, 20), metavar="N", default=5)
+    sub.add_argument("--columns", type=count_between(1, 20), metavar="N", default=5)
     sub.add_argument("--lab", metavar="ID", default="gullwing-300")
     sub = command("impose", "impose.impose", "Impose a job's pages on print sheets, with marks, as a PDF.")
     sub.add_argument("job", metavar="JOB.sutaru")
@@ -174,8 +149,10 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--sheet", type=read_size_mm, metavar="450x320mm", required=True)
     sub.add_argument("--copies", type=_copies, metavar="N", help="of each piece; default: by each edition")
     sub.add_argument("--duplex", choices=["long", "short"], help="double-sided, flip on that edge")
-    sub.add_argument("--margin", type=_number(0, 200), metavar="MM", default=5.0, help="non-printing margin")
-    sub.add_argument("--gap", type=_number(0, 200), metavar="MM", help="between pieces; default: twice the bleed")
+    sub.add_argument("--margin", type=number_between(0, 200), metavar="MM", default=5.0, help="non-printing margin")
+    sub.add_argument(
+        "--gap", type=number_between(0, 200), metavar="MM", help="between pieces; default: twice the bleed"
+    )
     sub.add_argument("--grain", choices=["width", "height"], help="grain of the sheet, along this side")
     sub.add_argument(
         "--piece-grain",
@@ -186,12 +163,12 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--booklet", action="store_true", help="impose as a booklet, folded and stapled")
     sub.add_argument(
         "--signature",
-        type=_count(0, 500),
+        type=count_between(0, 500),
         metavar="N",
         default=0,
         help="sheets per signature of a booklet; default: all",
     )
-    sub.add_argument("--creep", type=_number(0, 5), metavar="MM", default=0.0, help="creep per sheet")
+    sub.add_argument("--creep", type=number_between(0, 5), metavar="MM", default=0.0, help="creep per sheet")
     sub.add_argument("--lab", metavar="ID")
     sub.add_argument("--json", action="store_true")
     sub = command(
@@ -214,13 +191,13 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--json", action="store_true")
     sub = command("render", "render.render", "Render one page as the bench shows it.")
     sub.add_argument("job", metavar="JOB.sutaru|TEMPLATE")
-    sub.add_argument("--page", type=_count(1, 100_000), metavar="N", required=True)
+    sub.add_argument("--page", type=count_between(1, 100_000), metavar="N", required=True)
     sub.add_argument("--ppi", type=_ppi, metavar="P", required=True)
     sub.add_argument("-o", dest="out", metavar="FILE.png", required=True)
     sub = command("write", "write.write", "Write one page for other programs: SVG, OpenRaster or PNG.")
     sub.add_argument("job", metavar="JOB.sutaru|TEMPLATE")
     sub.add_argument("-o", dest="out", metavar="FILE.svg|FILE.ora|FILE.png", required=True)
-    sub.add_argument("--page", type=_count(1, 100_000), metavar="N", default=1)
+    sub.add_argument("--page", type=count_between(1, 100_000), metavar="N", default=1)
     sub.add_argument("--ppi", type=_ppi, metavar="P", help="default: the lab sheet's")
     sub.add_argument("--transparent", action="store_true", help="transparent background")
     sub.add_argument("--without-pictures", action="store_true", help="leave out overlay pictures")
@@ -276,7 +253,7 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("--data", metavar="DIR", help="default: lab in the data folder")
     sub.add_argument("--until", type=int, metavar="PID", help="end when this process ends")
     sub.add_argument(
-        "--clock", type=_number(0.0001, 1e9), metavar="FACTOR", default=1.0, help="speed of its clock, times"
+        "--clock", type=number_between(0.0001, 1e9), metavar="FACTOR", default=1.0, help="speed of its clock, times"
     )
     sub.add_argument("--faults", metavar="LIST", default="", help="faults and how often: drop:2,slow:1,full:1")
     sub.add_argument("--drop", metavar="DIR", help="a drop folder to watch as well")
@@ -291,18 +268,40 @@ def parser() -> argparse.ArgumentParser:
     sub.add_argument("job", metavar="JOB.sutaru")
     sub.add_argument("--to", metavar="ADDRESS", default="http://127.0.0.1:8766", help="http://..., or folder:PATH")
     sub.add_argument("--copies", type=_copies, metavar="N", help="default: by each edition")
-    sub.add_argument("--paper", metavar="NAME", default="", type=_text(200))
-    sub.add_argument("--finish", metavar="NAME", default="", type=_text(200))
-    sub.add_argument("--cover", metavar="NAME", default="", type=_text(200), help="of a book")
-    sub.add_argument("--name", metavar="NAME", type=_text(200), required=True, help="recipient")
-    sub.add_argument("--street", metavar="STREET", type=_text(200), required=True)
-    sub.add_argument("--postcode", metavar="CODE", type=_text(20), required=True)
-    sub.add_argument("--place", metavar="PLACE", type=_text(200), required=True)
-    sub.add_argument("--country", metavar="GB", required=True, type=_country, help="two letters, ISO 3166")
-    sub.add_argument("--key", metavar="HEX", type=_key, help="idempotency key; default: made from the files")
+    sub.add_argument("--paper", metavar="NAME", default="", type=text_up_to(200))
+    sub.add_argument("--finish", metavar="NAME", default="", type=text_up_to(200))
+    sub.add_argument("--cover", metavar="NAME", default="", type=text_up_to(200), help="of a book")
+    sub.add_argument("--name", metavar="NAME", type=text_up_to(200), required=True, help="recipient")
+    sub.add_argument("--street", metavar="STREET", type=text_up_to(200), required=True)
+    sub.add_argument("--postcode", metavar="CODE", type=text_up_to(20), required=True)
+    sub.add_argument("--place", metavar="PLACE", type=text_up_to(200), required=True)
+    sub.add_argument("--country", metavar="GB", required=True, type=read_country, help="two letters, ISO 3166")
+    sub.add_argument("--key", metavar="HEX", type=read_key, help="idempotency key; default: made from the files")
     sub.add_argument("--lab", metavar="ID")
     sub.add_argument("--json", action="store_true")
+    _tokens(commands)
+    sub = command("help", "help.show_help", "Show what a command does.")
+    sub.add_argument("about", metavar="COMMAND", nargs="*")
+    sub = command("completion", "completion.write_completion", "Write what completes commands in a shell.")
+    sub.add_argument("shell", choices=["bash", "zsh", "fish"])
     return top
+
+
+def _tokens(commands: Any) -> None:
+    what = "Make, list and remove tokens by which scripts come in where a passphrase is asked for."
+    actions = commands.add_parser("token", help=what, description=what)
+    inner = actions.add_subparsers(dest="what", required=True, parser_class=_Parser)
+    for name, run, what in (
+        ("add", "token.add", "Make a token and show it, this once."),
+        ("list", "token.list_all", "List tokens by their names, and when each was used last."),
+        ("remove", "token.remove", "Remove a token: whoever has it comes in no more."),
+    ):
+        sub = inner.add_parser(name, help=what, description=what)
+        sub.set_defaults(run=run)
+        if name != "list":
+            sub.add_argument("name", metavar="NAME", type=text_up_to(60))
+        sub.add_argument("--data", metavar="DIR", help=_DATA)
+        sub.add_argument("--json", action="store_true")
 
 
 def _templates(commands: Any) -> None:
@@ -323,60 +322,10 @@ def _templates(commands: Any) -> None:
     sub = command("keep", "template.keep", "Save a template's file to the shelf of a data folder.")
     sub.add_argument("template", metavar="FILE")
     sub.add_argument("--data", metavar="DIR", help=_DATA)
-    sub.add_argument("--name", metavar="NAME", type=_text(120))
+    sub.add_argument("--name", metavar="NAME", type=text_up_to(120))
     sub = command("resize", "template.resize", "Resize a template, into a file.")
     sub.add_argument("template", metavar="ID|FILE")
     sub.add_argument("--size", type=read_size_mm, metavar="10x8in", required=True)
     sub.add_argument("--how", choices=["auto", "fill", "ratios"], default="auto")
-    sub.add_argument("--name", metavar="NAME", type=_text(120))
+    sub.add_argument("--name", metavar="NAME", type=text_up_to(120))
     sub.add_argument("-o", dest="out", metavar="FILE", required=True)
-
-
-def _month(text: str) -> str:
-    import re
-
-    if not re.fullmatch(r"[12]\d{3}-(0[1-9]|1[0-2])", text, re.ASCII):
-        raise argparse.ArgumentTypeError(f"{text!r} is no month from 1000 to 2999, as 2027-01")
-    return text
-
-
-def _country(text: str) -> str:
-    import babel
-
-    if not text:
-        return ""
-    if text.upper() not in babel.Locale("en").territories or len(text) != 2:
-        raise argparse.ArgumentTypeError(f"{text!r} is no country: write two letters, as GB or DE")
-    return text.upper()
-
-
-def _key(text: str) -> str:
-    import re
-
-    if not re.fullmatch(r"[0-9a-f]{16,64}", text):
-        raise argparse.ArgumentTypeError(f"{text!r} is no key: write 16 to 64 of the letters 0 to 9 and a to f")
-    return text
-
-
-def _areas(text: str) -> str:
-    if text not in ("holes", "flat", "none") and not (text.startswith("#") and len(text) == 7):
-        raise argparse.ArgumentTypeError(f"{text!r} is none of: holes, flat, none, a colour like #ffffff")
-    return text.lower()
-
-
-def read_size_mm(text: str) -> tuple[float, float]:
-    """A size as people write it: ``10x10in``, ``297x420mm``, ``20,5 x 30 cm``.
-
-    >>> read_size_mm("10x8in")
-    (254.0, 203.2)
-    """
-    import re
-
-    match = re.fullmatch(r"\s*(\d+(?:[.,]\d+)?)\s*[x×*]\s*(\d+(?:[.,]\d+)?)\s*(mm|cm|in)\s*", text)
-    if not match:
-        raise argparse.ArgumentTypeError(f"{text!r} is no size: write it like 10x8in or 297x420mm")
-    unit = _UNITS_MM[match[3]]
-    width, height = (round(float(side.replace(",", ".")) * unit, 6) for side in match.groups()[:2])
-    if not (1 <= width <= 5000 and 1 <= height <= 5000):
-        raise argparse.ArgumentTypeError(f"{text!r} is no size of a sheet: its sides are 1 mm to 5 m")
-    return width, height

@@ -13,11 +13,12 @@ from .recipes import Recipes
 from .sessions import SessionStore
 from .tasks import Task, Tasks
 from .templates import Templates
+from .tokens import Tokens
 from .trouble import StoreFailed, explain_failure
 from .watched_folders import LaidInFolders
 
 __all__ = [
     "Card", "Database", "Head", "Jobs", "LabSheets", "LaidInFolders",
     "Listed", "Ordered", "Orders", "Parts", "Photos", "Pictures", "Recipes", "SessionStore", "Sort", "State",
-    "StoreFailed", "Task", "Tasks", "Templates", "Which", "explain_failure",
+    "StoreFailed", "Task", "Tasks", "Templates", "Tokens", "Which", "explain_failure",
 ]  # fmt: skip

@@ -28,7 +28,7 @@ def test_every_refusal_is_described_in_one_shape(document: dict[str, Any]) -> No
             method,
             path,
         )
-        assert path == "/api/session" or "401" in refused
+        assert path in ("/api/session", "/health") or "401" in refused
         assert method == "get" or {"403", "409", "507"} <= refused.keys()
         assert "{" not in path or {"404", "422"} <= refused.keys()
     assert document["components"]["schemas"]["Problem"]["required"] == ["code", "sentence"]

@@ -17,7 +17,7 @@ export const anchorOf = (title: string) =>
 export const sectionsOf = (source: string) =>
   [...source.matchAll(/^## (.+)$/gm)].map(([, title = ""]) => ({ title, anchor: anchorOf(title) }));
 
-const STYLE = `
+export const STYLE = `
   :root { color-scheme: light; font: 15px/1.55 Manrope, system-ui, sans-serif; color: #1c1c1c; background: #f7f7f7 }
   body { display: grid; grid-template-columns: 230px minmax(0, 74ch); gap: 0 40px; margin: 0 auto; max-width: 1080px; padding: 0 24px 80px }
   nav { position: sticky; top: 0; align-self: start; max-height: 100vh; overflow-y: auto; padding: 24px 0; box-sizing: border-box }
