@@ -21,8 +21,9 @@ class Settings:
 
     ``lab``: where orders go; ``printer``: where print sheets go; ``scheduler``: Dask's, for long work, else it runs here;
     ``watch``: the folder of the watched folders, else DATA/watched. ``allowed_hosts``: names besides this machine's own under
-    which browsers may reach it; ``proxies``: addresses whose word about the browser behind them is taken. ``tls_cert`` and
-    ``tls_key``: PEM files; ``log_files`` of ``log_mb`` MB each are kept.
+    which browsers may reach it; ``proxies``: addresses whose word about the browser behind them is taken; ``public_url``: under
+    which customers open proofs, "" for the address that the studio's browser has. ``tls_cert`` and ``tls_key``: PEM files;
+    ``log_files`` of ``log_mb`` MB each are kept.
     """
 
     data: Path
@@ -35,6 +36,7 @@ class Settings:
     watch: Path | None = None
     allowed_hosts: tuple[str, ...] = ()
     proxies: tuple[str, ...] = ()
+    public_url: str = ""
     tls_cert: Path | None = None
     tls_key: Path | None = None
     log_level: str = "info"
@@ -67,14 +69,20 @@ def _list(text: str) -> tuple[str, ...]:
     return tuple(part.strip() for part in text.split(",") if part.strip())
 
 
+def _read_address(text: str) -> str:
+    if not text.startswith(("http://", "https://")) or len(text.split("/")) > 4 or not text.split("/")[2]:
+        raise ValueError("an address such as https://proofs.example")
+    return text.rstrip("/")
+
+
 def _path(text: str) -> Path:
     return Path(text).expanduser()
 
 
 READERS: dict[str, Callable[[str], Any]] = {
     "data": _path, "host": str, "port": _whole(0, 65535), "demo": _is_on, "lab": str, "printer": str, "scheduler": str,
-    "watch": _path, "allowed_hosts": _list, "proxies": _list, "tls_cert": _path, "tls_key": _path, "log_level": _level,
-    "log_files": _whole(0, 1000), "log_mb": _whole(1, 1000),
+    "watch": _path, "allowed_hosts": _list, "proxies": _list, "public_url": _read_address, "tls_cert": _path, "tls_key": _path,
+    "log_level": _level, "log_files": _whole(0, 1000), "log_mb": _whole(1, 1000),
 }  # fmt: skip
 
 
@@ -87,6 +95,8 @@ def read_settings(given: Mapping[str, Any], environment: Mapping[str, str] = os.
         if text := environment.get(f"SUTARU_{name.upper()}"):
             values[name] = _read(name, text, f"The environment variable SUTARU_{name.upper()}")
     values |= {name: given[name] for name in READERS if given.get(name) not in (None, False, ())}
+    if given.get("public_url"):
+        values["public_url"] = _read("public_url", given["public_url"], "--public-url")
     for name in ("data", "watch", "tls_cert", "tls_key"):
         if isinstance(values.get(name), str):
             values[name] = _path(values[name])

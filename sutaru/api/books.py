@@ -152,6 +152,7 @@ def proof(studio: InStudio, job: str, edition: str = "") -> StreamingResponse:
         made_at,
         f"{name}-remarks.json",
         lambda sheet: studio.sheets.picture(keys[sheet], PROOF_WIDTH).jpeg,
+        edition,
     )
     headers = {"Content-Disposition": f'attachment; filename="{name}-proof.html"'}
     return StreamingResponse(pieces, media_type="text/html; charset=utf-8", headers=headers)

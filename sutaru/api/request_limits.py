@@ -96,7 +96,9 @@ class Sealed:
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         async def send_sealed(message: Message) -> None:
             if message["type"] == "http.response.start":
-                MutableHeaders(scope=message).update(HEADERS)
+                headers = MutableHeaders(scope=message)
+                for name, value in HEADERS.items():  # a page may have a stricter policy of its own
+                    headers.setdefault(name, value)
             await send(message)
 
         await self._app(scope, receive, send_sealed)

@@ -8,6 +8,7 @@ import socket
 import subprocess
 import sys
 from types import FrameType
+from urllib.parse import urlsplit
 
 import uvicorn
 
@@ -82,7 +83,9 @@ def run(settings: Settings) -> int:
     try:
         studio = Studio(data, settings.scheduler, lab or LAB_ADDRESS, printer or PRINTER_ADDRESS)
         keep_log(data, settings.log_level, settings.log_files, settings.log_mb)
-        names = (*list_host_names(host), *settings.allowed_hosts)
+        studio.public_url = settings.public_url
+        public = [urlsplit(settings.public_url).hostname or ""] if settings.public_url else []
+        names = (*list_host_names(host), *settings.allowed_hosts, *public)
         app = create_app(data, names, studio, passphrase, settings.watch)
         gc.freeze()  # what is loaded now stays: looking through it for garbage took a tenth of the server's time
         config = uvicorn.Config(

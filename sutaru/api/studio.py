@@ -25,6 +25,7 @@ from ..store import (
     Parts,
     Photos,
     Pictures,
+    ProofLinks,
     Recipes,
     Task,
     Tasks,
@@ -70,6 +71,8 @@ class Studio:
         self.card = Card(self.database)
         self.lab_sheets = LabSheets(self.database)
         self.recipes = Recipes(self.database)
+        self.proof_links = ProofLinks(self.database)
+        self.public_url = ""  # under which customers reach it; else the address that the studio's own browser has
         self.laid_in = LaidInFolders(self.database)
         self.sample_books: dict[str, Job] = {}  # by theme, to be looked at before one is chosen
         self.workers = Workers(scheduler)

@@ -238,6 +238,9 @@ def parser() -> argparse.ArgumentParser:
                      help="another name under which browsers reach it; again for more")  # fmt: skip
     sub.add_argument("--proxy", dest="proxies", metavar="ADDRESS", action="append",
                      help="a proxy before it whose X-Forwarded headers are believed; again for more")  # fmt: skip
+    sub.add_argument(
+        "--public-url", metavar="URL", help="under which customers open proofs, such as https://proofs.example"
+    )
     sub.add_argument("--tls-cert", metavar="FILE.pem", help="serve by HTTPS with this certificate")
     sub.add_argument("--tls-key", metavar="FILE.pem", help="the certificate's key")
     sub.add_argument("--log-level", choices=["debug", "info", "warning", "error"], help="default: info")

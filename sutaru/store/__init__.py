@@ -9,6 +9,7 @@ from .orders import Ordered, Orders
 from .parts import Parts
 from .photos import Photos
 from .pictures import Pictures
+from .proof_links import ProofLink, ProofLinks
 from .recipes import Recipes
 from .sessions import SessionStore
 from .tasks import Task, Tasks
@@ -19,6 +20,7 @@ from .watched_folders import LaidInFolders
 
 __all__ = [
     "Card", "Database", "Head", "Jobs", "LabSheets", "LaidInFolders",
-    "Listed", "Ordered", "Orders", "Parts", "Photos", "Pictures", "Recipes", "SessionStore", "Sort", "State",
+    "Listed", "Ordered", "Orders", "Parts", "Photos", "Pictures", "ProofLink", "ProofLinks", "Recipes", "SessionStore", "Sort",
+    "State",
     "StoreFailed", "Task", "Tasks", "Templates", "Tokens", "Which", "explain_failure",
 ]  # fmt: skip

@@ -332,6 +332,7 @@ _TABLES: dict[str, Callable[[sqlite3.Connection, str, Row], int]] = {
     "in_pile": _insert, "task": _replace_older, "template": _insert, "template_away": _insert, "favourite": _insert,
     "studio_card": _replace_older,
     "print_order": _replace_older, "lab_sheet": _replace_older, "recipe": _replace_older,
+    "proof_link": _insert,
 }  # fmt: skip
 
 

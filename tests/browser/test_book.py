@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 from PIL import Image
-from playwright.sync_api import Error, Locator, Page, Route, expect
+from playwright.sync_api import Browser, Error, Locator, Page, Route, expect
 
 from tests.api import asking
 from tests.api.asking import Pile
@@ -329,3 +329,37 @@ def test_a_book_is_made_in_another_size(laid: Given, page: Page, base_url: str) 
     page.wait_for_url(lambda url: laid.id not in url and url.endswith("/plan"))
     expect(page.get_by_role("heading", level=1)).to_contain_text("12 × 8 in")
     expect(sheet(page, "Pages 2 and 3")).to_be_visible()
+
+
+def test_a_customer_writes_and_approves_by_a_link(laid: Given, page: Page, base_url: str, browser: Browser) -> None:
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    page.goto(f"{base_url}/jobs/{laid.id}/plan")
+    page.get_by_role("button", name="Remarks", exact=True).click()
+    page.get_by_role("button", name="Create link").click()
+    expect(page.get_by_text("Waiting for the customer")).to_be_visible()
+    link = page.evaluate("navigator.clipboard.readText()")
+    assert link.startswith(f"{base_url}/p/")
+    assert violations(page) == []
+    phone = browser.new_context(viewport={"width": 390, "height": 780})
+    customer = phone.new_page()
+    customer.goto(link)
+    customer.keyboard.press("ArrowRight")
+    customer.keyboard.press("ArrowRight")
+    customer.locator("#sheet").click(position={"x": 60, "y": 40})
+    customer.keyboard.type("Please, the other kite")
+    assert violations(customer) == []
+    customer.get_by_role("button", name="Approve for printing").click()
+    expect(customer.get_by_text("Write your name first.")).to_be_visible()
+    customer.get_by_label("Your name").fill("Runa")
+    customer.get_by_role("button", name="Send remarks").click()
+    expect(customer.get_by_text("Sent. Thank you.")).to_be_visible()
+    expect(page.get_by_text("Please, the other kite")).to_be_visible()  # with nothing done in the studio
+    customer.once("dialog", lambda dialog: dialog.accept())
+    customer.get_by_role("button", name="Approve for printing").click()
+    expect(customer.get_by_text("Thank you. The studio has your approval.")).to_be_visible()
+    expect(page.get_by_text(re.compile("Approved by Runa"))).to_be_visible()
+    page.get_by_role("button", name="Remove").click()
+    expect(page.get_by_text(re.compile("Approved by Runa"))).to_have_count(0)
+    customer.reload()
+    expect(customer.get_by_text("This link is not valid any more")).to_be_visible()
+    phone.close()

@@ -10,6 +10,7 @@ import io
 import json
 import re
 from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Annotated, Literal
 
@@ -24,7 +25,7 @@ from ..words.faces import nearest
 PAGE = Path(__file__).with_name("proof.html")
 MARK = "PROOF"
 _MOST_BYTES = 2_000_000
-_PLACE = re.compile(r"\{\{(title|by|about)\}\}")
+_PLACE = re.compile(r"\{\{(title|by|about|connect)\}\}")
 
 
 def watermark(jpeg: bytes) -> bytes:
@@ -64,25 +65,42 @@ def _describe_layout(layout: Layout, identity: str, name: str) -> dict[str, obje
     }  # fmt: skip
 
 
-def write_proof(job: Job, named: str, made_at: str, file: str, picture: Callable[[str], bytes]) -> Iterator[str]:
+@dataclass(frozen=True)
+class Sending:
+    """Where a proof that is opened by a link sends remarks and an approval; and who has approved it when, "" for nobody yet."""
+
+    address: str
+    approved_by: str = ""
+    approved: str = ""
+
+
+def write_proof(
+    job: Job, named: str, made_at: str, file: str, picture: Callable[[str], bytes], edition: str = "",
+    sending: Sending | None = None,
+) -> Iterator[str]:  # fmt: skip
     """The page, piece by piece. ``named``: the job's id, which remarks will say; ``made``: when; ``file``: what the file of
-    remarks is to be called; ``picture``: a sheet as JPEG, its bleed included, by the sheet's id."""
-    about = {
+    remarks is to be called; ``picture``: a sheet as JPEG, its bleed included, by the sheet's id; ``edition``: whose sheets, the
+    first's for "". With ``sending`` remarks are sent, and not saved as a file. Raises KeyError for no edition."""
+    sheets = job.sheets_of(job.edition(edition))
+    about: dict[str, object] = {
         "job": named, "made": made_at, "file": file,
-        "sheets": [_describe_layout(sheet.layout, sheet.id, sheet.name) for sheet in job.sheets_of(job.editions[0])],
+        "sheets": [_describe_layout(sheet.layout, sheet.id, sheet.name) for sheet in sheets],
     }  # fmt: skip
+    if sending:
+        about |= {"send": sending.address, "approved_by": sending.approved_by, "approved": sending.approved}
     title = job.fields.get("title") or job.name
     studio = job.studio.name if job.studio else ""
     values = {
         "title": html.escape(title), "by": html.escape(" · ".join(filter(None, (job.customer, studio, made_at[:10])))),
         "about": json.dumps(about, ensure_ascii=False).replace("<", "\\u003c"),
+        "connect": " connect-src 'self';" if sending else "",
     }  # fmt: skip
     # Once over the page as it ships: what a job is called may itself hold braces.
     before, after = (
         _PLACE.sub(lambda match: values[match[1]], part) for part in PAGE.read_text("utf-8").split("{{pictures}}")
     )
     yield before
-    for n, sheet in enumerate(job.sheets_of(job.editions[0])):
+    for n, sheet in enumerate(sheets):
         comma = "," if n else ""
         yield f'{comma}"{base64.b64encode(watermark(picture(sheet.id))).decode()}"'
     yield after

@@ -24,6 +24,7 @@ export type Compared = Schemas["Compared"];
 export type Finding = Schemas["Finding"];
 export type VariantSheets = Schemas["VariantSheets"];
 export type Report = Schemas["Report"];
+export type ProofLinkState = Schemas["ProofLinkState"];
 export type PrinterState = Schemas["PrinterState"];
 export type PrintRequest = Schemas["PrintRequest"];
 export type PrintJob = Schemas["PrintJob"];

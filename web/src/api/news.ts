@@ -8,6 +8,7 @@ export interface News {
     | "shelf"
     | "templates"
     | "order"
+    | "proof"
     | "watched"
     | "card"
     | "history"

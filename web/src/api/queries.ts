@@ -24,6 +24,7 @@ listen(({ kind, id }) => {
   if (kind === "templates") stale("templates");
   if (kind === "card") for (const name of ["card", "templates"]) stale(name);
   if (kind === "order") stale("orders");
+  if (kind === "proof" || kind === "job") stale("proof-links", id);
   if (kind === "watched") stale("watched");
   if (kind === "task") stale("tasks", id);
   if (kind === "missed" || kind === "back") client.invalidateQueries();

@@ -6,6 +6,7 @@ import type { View } from "../editing/view";
 import { ChooseFile } from "../ui/ChooseFile";
 import { complain } from "../ui/complain";
 import { t } from "../words";
+import { ProofLinks } from "./ProofLinks";
 import css from "./remarks.module.css";
 
 /** The proof that the customer is sent, and what they wrote to it: where it is, and whether it is done. */
@@ -26,10 +27,11 @@ export function Remarks({ state, onGo }: { state: View; onGo: (sheet: string) =>
       {remarks.length === 0 && (
         <p className={css.hint}>
           {t(
-            "Send the proof to the customer: one file, to be opened in any browser. What they write there comes back as a small file.",
+            "Send the customer a link, or the proof as one file for any browser. By a link, remarks and approval come back by themselves.",
           )}
         </p>
       )}
+      <ProofLinks state={state} />
       <div className={css.bring}>
         <Button
           size="compact-sm"
