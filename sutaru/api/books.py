@@ -20,13 +20,14 @@ from ..work.tasks import PLAN, run_another_size
 from .catalogue import InCatalogue
 from .description import upload
 from .long_work import InLongWork
-from .models.books import AnotherSize, LayoutChoice, PlanRequest, ResizedBook
+from .models.books import AnotherSize, KeptStyle, LayoutChoice, PlanRequest, ResizedBook
 from .models.job_heads import EditRequest, JobHead, TaskState
 from .pictures import cover_picture
 from .sample_books import sample_book
 from .studio import InStudio, Studio
 
 router = APIRouter(prefix="/api", tags=["books"])
+MOST_STYLES = 100
 PROOF_WIDTH = 1500  # px of a sheet in the customer's proof
 
 
@@ -113,6 +114,29 @@ def layouts(studio: InStudio, job: str, sheet: str, edition: str = "") -> list[L
         )
         for suggestion in suggestions(document, document.sheets_by_id[sheet], edition_here, shelf)
     ]
+
+
+@router.get("/layout-styles")
+def layout_styles(studio: InStudio) -> list[KeptStyle]:
+    """Styles in which the studio lays books out, by name."""
+    return [KeptStyle(name=name, style=style) for name, style in studio.layout_styles.list_all().items()]
+
+
+@router.post("/layout-styles", status_code=201)
+def keep_style(studio: InStudio, request: KeptStyle) -> list[KeptStyle]:
+    """Keeps a style, in the place of that of its name; all there are then."""
+    names = {name.casefold() for name in studio.layout_styles.list_all()}
+    if len(names) >= MOST_STYLES and request.name.casefold() not in names:
+        raise EditRefused(f"The studio keeps {MOST_STYLES} styles at most.", "Delete one first.")
+    studio.layout_styles.keep(request.name, request.style)
+    return layout_styles(studio)
+
+
+@router.delete("/layout-styles/{name}")
+def remove_style(studio: InStudio, name: str) -> list[KeptStyle]:
+    """Keeps a style no more; all there are then. Books laid out in it stay as they are."""
+    studio.layout_styles.remove(name)
+    return layout_styles(studio)
 
 
 @router.post("/jobs/{job}/another-size", status_code=201)

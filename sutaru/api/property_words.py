@@ -4,6 +4,9 @@ One meaning for one name, wherever it occurs: a name that means two things is sa
 """
 
 PROPERTIES = {
+    "lively": "How unlike pages may be, and photos in size.", "bleeds": "How many spreads have a picture that runs off the paper.",
+    "likes": "Photos that are nearly others are laid too.", "spoilt": "Photos that are too dark, burnt out or blurred are laid too.",
+    "chapters": "Each event begins on a spread, under a title.",
     "op": "Which edit it is.", "name": "The name that people read.", "kind": "Which kind it is.", "id": "Its id, unique where it stands.",
     "sheet": "Id of a sheet.", "opening": "Id of an opening.", "layers": "Layers, or their ids, from the lowest.", "on": "Whether it has effect.",
     "photos": "Photos, or their ids.", "sheets": "Sheets, or their ids, in order.", "opacity": "From 0, not seen, to 1.", "photo": "Id of a photo.",

@@ -10,7 +10,8 @@ from typing import Annotated
 
 from fastapi import Depends, Request
 
-from ..core.document import Job
+from ..core.books.plan import LayoutStyle
+from ..core.document import Job, Recipe
 from ..core.edits.kinds import Fill
 from ..core.errors import NotFound, SutaruError
 from ..core.limits import PICTURES_AT_ONCE
@@ -21,12 +22,12 @@ from ..store import (
     Jobs,
     LabSheets,
     LaidInFolders,
+    Named,
     Orders,
     Parts,
     Photos,
     Pictures,
     ProofLinks,
-    Recipes,
     Task,
     Tasks,
     Templates,
@@ -70,7 +71,8 @@ class Studio:
         self.templates = Templates(self.database)
         self.card = Card(self.database)
         self.lab_sheets = LabSheets(self.database)
-        self.recipes = Recipes(self.database)
+        self.recipes = Named(self.database, "recipe", Recipe, "recipe")
+        self.layout_styles = Named(self.database, "layout_style", LayoutStyle, "style")
         self.proof_links = ProofLinks(self.database)
         self.public_url = ""  # under which customers reach it; else the address that the studio's own browser has
         self.laid_in = LaidInFolders(self.database)

@@ -19,6 +19,7 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
+from ..core.books.plan import LayoutStyle
 from ..core.document import LabSheet, Photo, Recipe, StudioCard, Template, name_of
 from ..core.ordering import Order
 from .pages import records
@@ -292,6 +293,7 @@ _FITS: dict[str, Callable[[Row], bool]] = {
     "before": lambda row: _is_hex(row["checksum"], 64),
     "task": _is_json("asked", "outcome"), "template": _is_model(Template), "studio_card": _is_model(StudioCard),
     "print_order": _is_model(Order), "lab_sheet": _is_model(LabSheet), "recipe": _is_model(Recipe),
+    "layout_style": _is_model(LayoutStyle),
 }  # fmt: skip
 
 
@@ -332,7 +334,7 @@ _TABLES: dict[str, Callable[[sqlite3.Connection, str, Row], int]] = {
     "in_pile": _insert, "task": _replace_older, "template": _insert, "template_away": _insert, "favourite": _insert,
     "studio_card": _replace_older,
     "print_order": _replace_older, "lab_sheet": _replace_older, "recipe": _replace_older,
-    "proof_link": _insert,
+    "layout_style": _replace_older, "proof_link": _insert,
 }  # fmt: skip
 
 

@@ -174,3 +174,15 @@ def test_a_book_is_had_in_another_size(client: TestClient, laid: str) -> None:
     ):  # fmt: skip
         refused = client.post(f"/api/jobs/{laid}/another-size", json=asked | wrong)
         assert (refused.status_code, said in " ".join(map(str, refused.json().values()))) == (status, True)
+
+
+def test_styles_of_layout_are_kept_by_name(client: TestClient) -> None:
+    assert client.get("/api/layout-styles").json() == []
+    airy = {"name": " Airy, with chapters ", "style": {"white": 0.7, "chapters": True, "per_page": 1.5}}
+    (kept,) = client.post("/api/layout-styles", json=airy).json()
+    assert (kept["name"], kept["style"]["white"], kept["style"]["cropping"]) == ("Airy, with chapters", 0.7, 0.1)
+    (later,) = client.post("/api/layout-styles", json={"name": "airy, with chapters", "style": {"white": 0.8}}).json()
+    assert later["style"]["white"] == 0.8
+    assert client.post("/api/layout-styles", json={"name": "Wrong", "style": {"white": 3}}).status_code == 422
+    assert client.delete("/api/layout-styles/none").status_code == 404
+    assert client.delete("/api/layout-styles/Airy, with chapters").json() == []

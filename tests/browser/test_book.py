@@ -363,3 +363,26 @@ def test_a_customer_writes_and_approves_by_a_link(laid: Given, page: Page, base_
     customer.reload()
     expect(customer.get_by_text("This link is not valid any more")).to_be_visible()
     phone.close()
+
+
+def test_a_style_of_layout_is_saved_and_chosen_again(laid: Given, page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/{laid.id}/plan")
+    page.get_by_role("button", name="Auto layout…").click()
+    page.get_by_label("Chapters with titles").check()
+    page.get_by_role("slider", name="White space").focus()
+    for _ in range(4):
+        page.keyboard.press("ArrowRight")
+    white = page.get_by_role("slider", name="White space").get_attribute("aria-valuenow")
+    page.get_by_role("button", name="Save style…").click()
+    page.get_by_label("Style name").fill("Airy")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_role("combobox", name="Style")).to_have_value("Airy")
+    assert violations(page) == []
+    page.reload()
+    page.get_by_role("button", name="Auto layout…").click()
+    expect(page.get_by_label("Chapters with titles")).not_to_be_checked()
+    choose(page, "Style", "Airy")
+    expect(page.get_by_label("Chapters with titles")).to_be_checked()
+    expect(page.get_by_role("slider", name="White space")).to_have_attribute("aria-valuenow", white or "")
+    page.get_by_role("button", name="Delete style Airy").click()
+    expect(page.get_by_role("button", name="Delete style Airy")).to_have_count(0)

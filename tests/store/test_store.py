@@ -359,7 +359,7 @@ def test_migrations_run_once(tmp_path: Path) -> None:
     for _ in range(2):
         database = Database(tmp_path / "s.sqlite3")
         with database.reading() as db:
-            assert db.execute("PRAGMA user_version").fetchone()[0] == 17
+            assert db.execute("PRAGMA user_version").fetchone()[0] == 18
             assert db.execute("PRAGMA foreign_keys").fetchone()[0] == 1
             assert db.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
         database.close()

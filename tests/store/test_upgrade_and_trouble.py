@@ -73,7 +73,7 @@ def test_a_data_folder_of_version_1_opens_as_it_was(old: Path) -> None:
     renamed = next(one for one in history if one.label.startswith("rename"))
     assert store.jobs.go_to(wall, renamed.number).job.name == "Old wall, second"
     store.database.close()
-    assert (old / "s.sqlite3.before-17").exists()  # as it was, in case
+    assert (old / "s.sqlite3.before-18").exists()  # as it was, in case
 
 
 def test_a_folder_of_version_1_serves_its_exports_and_finds_its_photos(old: Path) -> None:

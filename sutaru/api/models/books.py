@@ -1,10 +1,10 @@
 """Plans of books and layouts of their sheets."""
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, StringConstraints
 
-from ...core.books.plan import PagePlan, Wishes
+from ...core.books.plan import LayoutStyle, PagePlan, Wishes
 from ...core.document import Layout
 from ...core.document.base import Identity
 from ..messages import Message
@@ -16,6 +16,15 @@ class PlanRequest(Message):
     edition: str = ""
     wishes: Wishes = Wishes()
     sheets: list[Identity] | None = None
+
+
+class KeptStyle(Message):
+    """A style in which books are laid out, under the studio's own name for it."""
+
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)] = Field(
+        description="the studio's name for it", examples=["Airy, with chapters"]
+    )
+    style: LayoutStyle
 
 
 class AnotherSize(Message):

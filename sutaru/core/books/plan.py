@@ -19,21 +19,16 @@ RUN_OFF = (BLEED, EDGE, WIDE, SPREAD)
 How = Literal["anew", "larger", "smaller", "more_white_space", "less_white_space", "mirror"]
 
 
-class Wishes(Frozen):
-    """How a book should be laid out. ``pages``: how many, without the cover; None for as many as ``per_page`` photos ask for.
+class LayoutStyle(Frozen):
+    """How books are laid out, whichever photos they have: a studio keeps some by name.
 
-    ``photos``: how many are laid, those that tell most; None for all. ``also``: photos that are laid whatever speaks against it.
-    ``cropping``: how much of a photo may be cut so that pages share their lines; 0 for nothing. ``white``: how much paper stays
-    white. ``lively``: how unlike pages may be, and photos in size. ``likes``: photos that are nearly others are laid too;
-    ``spoilt``: those that are too dark, burnt out or blurred. ``order``: by the time they were taken, or as they lie in the pile.
-    ``bleeds``: how many spreads have a picture that
-    runs off the paper. ``dates``: each day's first page says the date. ``chapters``: each event begins on a
-    spread, under a title. ``seed``: another layout as good.
+    ``per_page``: about how many photos a page has. ``cropping``: how much of a photo may be cut so that pages share their lines;
+    0 for nothing. ``white``: how much paper stays white. ``lively``: how unlike pages may be, and photos in size. ``bleeds``: how
+    many spreads have a picture that runs off the paper. ``likes``: photos that are nearly others are laid too; ``spoilt``: those
+    that are too dark, burnt out or blurred. ``order``: by the time they were taken, or as they lie in the pile. ``dates``: each
+    day's first page says the date. ``chapters``: each event begins on a spread, under a title.
     """
 
-    pages: Annotated[int | None, Field(ge=1, le=2000)] = None
-    photos: Annotated[int | None, Field(ge=1, le=100_000)] = None
-    also: Annotated[tuple[PhotoId, ...], Field(max_length=100_000)] = ()
     per_page: Annotated[float, Field(ge=1, le=12)] = 3.0
     cropping: Annotated[float, Field(ge=0, le=0.3)] = 0.1
     white: Share = 0.4
@@ -44,6 +39,18 @@ class Wishes(Frozen):
     order: Literal["time", "pile"] = "time"
     dates: bool = True
     chapters: bool = False
+
+
+class Wishes(LayoutStyle):
+    """How a book should be laid out. ``pages``: how many, without the cover; None for as many as ``per_page`` photos ask for.
+
+    ``photos``: how many are laid, those that tell most; None for all. ``also``: photos that are laid whatever speaks against it.
+    ``seed``: another layout as good.
+    """
+
+    pages: Annotated[int | None, Field(ge=1, le=2000)] = None
+    photos: Annotated[int | None, Field(ge=1, le=100_000)] = None
+    also: Annotated[tuple[PhotoId, ...], Field(max_length=100_000)] = ()
     seed: Annotated[int, Field(ge=0, le=9999)] = 0
 
 

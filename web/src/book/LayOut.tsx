@@ -9,6 +9,7 @@ import { trimmed } from "../ui/format";
 import { NumberField } from "../ui/NumberField";
 import { t, tn } from "../words";
 import css from "./book.module.css";
+import { Styles } from "./Styles";
 import { type Dials, usePlan } from "./usePlan";
 
 /** Lays the whole book out, or the sheets selected: shown as it would be, kept as one step. */
@@ -48,6 +49,12 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
       classNames={{ body: css.layOut, content: css.layOutSheet }}
     >
       <section className={css.dials} aria-label={t("Settings")}>
+        <Styles
+          style={styleOf(wishes, photos)}
+          onChoose={(style) =>
+            set(whole ? { ...style, pages: bindable(photos / (style.per_page ?? 3), bound) } : style)
+          }
+        />
         {whole && (
           <>
             <NumberField
@@ -164,39 +171,39 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
             "Sheets with photos placed or pinned by hand stay as they are. What must stay visible is never cut.",
           )}
         </p>
-        <div className={css.progress} role="status">
-          {failure ? (
-            <>
-              <span role="alert">{failure}</span>
-              <Button size="compact-xs" variant="default" onClick={askAgain}>
-                {t("Try again")}
-              </Button>
-            </>
-          ) : isFresh ? (
-            <span className="num">
-              {tn(seen?.plan.pages.length ?? 0, "{n} page", "{n} pages")},{" "}
-              {tn(laid, "{n} photo", "{n} photos")}
-              {aside.length > 0 && `, ${t("{aside} left out", { aside: aside.length })}`}
-            </span>
-          ) : (
-            <>
-              <span>
-                {progress
-                  ? t("{stage}: {done} of {total}", {
-                      stage: progress.stage,
-                      done: progress.done,
-                      total: progress.total,
-                    })
-                  : t("Laying out…")}
-              </span>
-              <Progress
-                value={progress ? (100 * progress.done) / Math.max(1, progress.total) : 0}
-                aria-label={t("Laying out")}
-              />
-            </>
-          )}
-        </div>
         <div className={css.applied}>
+          <div className={css.progress} role="status">
+            {failure ? (
+              <>
+                <span role="alert">{failure}</span>
+                <Button size="compact-xs" variant="default" onClick={askAgain}>
+                  {t("Try again")}
+                </Button>
+              </>
+            ) : isFresh ? (
+              <span className="num">
+                {tn(seen?.plan.pages.length ?? 0, "{n} page", "{n} pages")},{" "}
+                {tn(laid, "{n} photo", "{n} photos")}
+                {aside.length > 0 && `, ${t("{aside} left out", { aside: aside.length })}`}
+              </span>
+            ) : (
+              <>
+                <span>
+                  {progress
+                    ? t("{stage}: {done} of {total}", {
+                        stage: progress.stage,
+                        done: progress.done,
+                        total: progress.total,
+                      })
+                    : t("Laying out…")}
+                </span>
+                <Progress
+                  value={progress ? (100 * progress.done) / Math.max(1, progress.total) : 0}
+                  aria-label={t("Laying out")}
+                />
+              </>
+            )}
+          </div>
           <Button variant="default" onClick={onClose}>
             {t("Cancel")}
           </Button>
@@ -244,6 +251,12 @@ export function LayOut({ state, sheets, onClose }: { state: View; sheets?: strin
       </section>
     </Dialog>
   );
+}
+
+/** What of the wishes is a style: all that does not say which photos, or how many pages. */
+function styleOf({ pages, photos: _, also, seed, ...style }: Dials, photos: number) {
+  const per_page = Math.max(1, Math.min(12, photos / Math.max(1, pages ?? 40)));
+  return { ...style, per_page: Math.round(10 * per_page) / 10 };
 }
 
 /** The number of pages nearest to a wish that can be bound. */
