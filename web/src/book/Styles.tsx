@@ -1,10 +1,11 @@
-import { ActionIcon, Button, Popover, Select, TextInput } from "@mantine/core";
+import { ActionIcon, Select } from "@mantine/core";
 import IconTrash from "@tabler/icons-react/icons/IconTrash";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type KeptStyle, type LayoutStyle } from "../api/client";
 import { client } from "../api/queries";
 import { complain } from "../ui/complain";
+import { SaveByName } from "../ui/SaveByName";
 import { t } from "../words";
 import css from "./book.module.css";
 
@@ -17,7 +18,6 @@ export function Styles({ style, onChoose }: { style: LayoutStyle; onChoose: (sty
     queryFn: ({ signal }) => answer<KeptStyle[]>(api.GET("/api/layout-styles", { signal })),
   });
   const [chosen, setChosen] = useState<string | null>(null);
-  const [name, setName] = useState<string>();
   const shown = (all: KeptStyle[]) => client.setQueryData(KEY, all);
   const keep = useMutation({
     mutationFn: (name: string) =>
@@ -25,7 +25,6 @@ export function Styles({ style, onChoose }: { style: LayoutStyle; onChoose: (sty
     onSuccess: (all, name) => {
       shown(all);
       setChosen(name);
-      setName(undefined);
     },
     onError: complain,
   });
@@ -38,7 +37,6 @@ export function Styles({ style, onChoose }: { style: LayoutStyle; onChoose: (sty
     },
     onError: complain,
   });
-  const isKept = data.some((one) => one.name.toLowerCase() === name?.trim().toLowerCase());
   return (
     <div className={css.styles}>
       <Select
@@ -64,38 +62,21 @@ export function Styles({ style, onChoose }: { style: LayoutStyle; onChoose: (sty
           <IconTrash size={14} />
         </ActionIcon>
       )}
-      <Popover opened={name !== undefined} onChange={() => setName(undefined)} trapFocus position="right">
-        <Popover.Target>
-          <Button
-            size="xs"
-            variant="default"
-            onClick={() => setName(name === undefined ? (chosen ?? "") : undefined)}
-          >
-            {t("Save style…")}
-          </Button>
-        </Popover.Target>
-        <Popover.Dropdown>
-          <form
-            className={css.styles}
-            onSubmit={(event) => {
-              event.preventDefault();
-              if (name?.trim()) keep.mutate(name.trim());
-            }}
-          >
-            <TextInput
-              size="xs"
-              label={t("Style name")}
-              data-autofocus
-              maxLength={60}
-              value={name ?? ""}
-              onChange={(event) => setName(event.currentTarget.value)}
-            />
-            <Button size="xs" type="submit" disabled={!name?.trim()} loading={keep.isPending}>
-              {isKept ? t("Replace") : t("Save")}
-            </Button>
-          </form>
-        </Popover.Dropdown>
-      </Popover>
+      <SaveByName
+        label={t("Save style…")}
+        field={t("Style name")}
+        size="xs"
+        position="right"
+        first={chosen ?? ""}
+        names={data.map((one) => one.name)}
+        busy={keep.isPending}
+        onSave={(name) =>
+          keep.mutateAsync(name).then(
+            () => true,
+            () => false,
+          )
+        }
+      />
     </div>
   );
 }

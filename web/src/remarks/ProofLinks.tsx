@@ -38,6 +38,12 @@ export function ProofLinks({ state }: { state: View }) {
       await copy(link);
     });
   const all = links.data ?? [];
+  const placeOf = ({ token }: ProofLinkState) => ({ params: { path: { ...path, token } } });
+  const act = (label: string, call: () => Promise<unknown>) => (
+    <Button size="compact-xs" variant="default" onClick={() => run(call)}>
+      {label}
+    </Button>
+  );
   return (
     <section className={css.links} aria-label={t("Links to the proof")}>
       <div className={css.bring}>
@@ -88,43 +94,15 @@ export function ProofLinks({ state }: { state: View }) {
               </span>
             )}
             <div className={css.bring}>
-              {!link.has_expired && (
-                <Button size="compact-xs" variant="default" onClick={() => run(() => copy(link))}>
-                  {t("Copy link")}
-                </Button>
+              {!link.has_expired && act(t("Copy link"), () => copy(link))}
+              {!link.is_current &&
+                !link.has_expired &&
+                act(t("Show as it is now"), () =>
+                  answer(api.PUT("/api/jobs/{job}/proof-links/{token}/current", placeOf(link))),
+                )}
+              {act(t("Remove"), () =>
+                answer(api.DELETE("/api/jobs/{job}/proof-links/{token}", placeOf(link))),
               )}
-              {!link.is_current && !link.has_expired && (
-                <Button
-                  size="compact-xs"
-                  variant="default"
-                  onClick={() =>
-                    run(() =>
-                      answer(
-                        api.PUT("/api/jobs/{job}/proof-links/{token}/current", {
-                          params: { path: { ...path, token: link.token } },
-                        }),
-                      ),
-                    )
-                  }
-                >
-                  {t("Show as it is now")}
-                </Button>
-              )}
-              <Button
-                size="compact-xs"
-                variant="default"
-                onClick={() =>
-                  run(() =>
-                    answer(
-                      api.DELETE("/api/jobs/{job}/proof-links/{token}", {
-                        params: { path: { ...path, token: link.token } },
-                      }),
-                    ),
-                  )
-                }
-              >
-                {t("Remove")}
-              </Button>
             </div>
           </li>
         ))}

@@ -1,4 +1,4 @@
-import { ActionIcon, Button, Popover, TextInput } from "@mantine/core";
+import { ActionIcon, Button, Popover } from "@mantine/core";
 import IconTrash from "@tabler/icons-react/icons/IconTrash";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
@@ -6,6 +6,7 @@ import { answer, api, type KeptRecipe, type Step } from "../../api/client";
 import { client } from "../../api/queries";
 import { flush } from "../../editing/flushing";
 import { complain } from "../../ui/complain";
+import { SaveByName } from "../../ui/SaveByName";
 import { t } from "../../words";
 import css from "../side.module.css";
 
@@ -42,17 +43,13 @@ export function Recipes({
   const latest = useRef(steps);
   latest.current = steps;
   const [open, setOpen] = useState(false);
-  const [name, setName] = useState<string>();
   const keep = useMutation({
     mutationFn: async (name: string) => {
       flush(); // what was typed a moment ago is part of it
       await new Promise(requestAnimationFrame);
       return answer<KeptRecipe[]>(api.POST("/api/recipes", { body: { name, steps: latest.current } }));
     },
-    onSuccess: (all) => {
-      shown(all);
-      setName(undefined);
-    },
+    onSuccess: shown,
     onError: complain,
   });
   const remove = useMutation({
@@ -100,41 +97,20 @@ export function Recipes({
           )}
         </Popover.Dropdown>
       </Popover>
-      <Popover opened={name !== undefined} onChange={() => setName(undefined)} trapFocus position="top">
-        <Popover.Target>
-          <Button
-            size="compact-xs"
-            variant="default"
-            disabled={!steps.length}
-            onClick={() => setName(name === undefined ? "" : undefined)}
-          >
-            {t("Save as recipe")}
-          </Button>
-        </Popover.Target>
-        <Popover.Dropdown>
-          <form
-            className={css.tools}
-            onSubmit={(event) => {
-              event.preventDefault();
-              if (name?.trim()) keep.mutate(name.trim());
-            }}
-          >
-            <TextInput
-              size="xs"
-              label={t("Recipe name")}
-              data-autofocus
-              maxLength={60}
-              value={name ?? ""}
-              onChange={(event) => setName(event.currentTarget.value)}
-            />
-            <Button size="xs" type="submit" mt={20} disabled={!name?.trim()} loading={keep.isPending}>
-              {data.some((recipe) => recipe.name.toLowerCase() === name?.trim().toLowerCase())
-                ? t("Replace")
-                : t("Save")}
-            </Button>
-          </form>
-        </Popover.Dropdown>
-      </Popover>
+      <SaveByName
+        label={t("Save as recipe")}
+        field={t("Recipe name")}
+        size="compact-xs"
+        names={data.map((recipe) => recipe.name)}
+        disabled={!steps.length}
+        busy={keep.isPending}
+        onSave={(name) =>
+          keep.mutateAsync(name).then(
+            () => true,
+            () => false,
+          )
+        }
+      />
       <Button size="compact-xs" variant="default" disabled={!steps.length} onClick={onLayOnAll}>
         {t("Apply to all photos of this sheet")}
       </Button>
