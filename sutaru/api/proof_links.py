@@ -80,7 +80,9 @@ def make_link(studio: InStudio, job: str, request: NewProofLink) -> ProofLinkSta
     head = studio.jobs.head(job)
     edition = request.edition or head.job.editions[0].id
     _find_edition(head.job, edition)
-    return _describe(studio, studio.proof_links.add(job, edition, head.number, request.days), head.job)
+    link = studio.proof_links.add(job, edition, head.number, request.days)
+    studio.events.say("proof", job)
+    return _describe(studio, link, head.job)
 
 
 @router.put("/api/jobs/{job}/proof-links/{token}/current")
@@ -89,6 +91,7 @@ def update_link(studio: InStudio, job: str, token: str) -> ProofLinkState:
     link, head = _of_job(studio, job, token), studio.jobs.head(job)
     _find_edition(head.job, link.edition)
     studio.proof_links.show_state(token, head.number)
+    studio.events.say("proof", job)
     return _describe(studio, studio.proof_links.get(token), head.job)
 
 
@@ -97,6 +100,7 @@ def remove_link(studio: InStudio, job: str, token: str) -> None:
     """Removes a link: it opens nothing any more. Remarks stay."""
     _of_job(studio, job, token)
     studio.proof_links.remove(token)
+    studio.events.say("proof", job)
 
 
 def _of_job(studio: Studio, job: str, token: str) -> ProofLink:

@@ -56,9 +56,16 @@ def test_an_order_from_export_to_the_lab(
     expect(summary).to_contain_text("Ola Brandvik, 4 Pier Lane, 25938 Skerry Sands, Germany")
     expect(summary).to_contain_text("not known until the lab answers")
     assert violations(page) == []
+    expect(summary).not_to_contain_text("Approval")
     summary.get_by_role("button", name="Back").click()
     expect(page.get_by_label("Postcode")).to_have_value("25938")
+    # A proof that was sent by a link says whether the customer approved it.
+    job = re.search(r"/jobs/([0-9a-f]+)", page.url)[1]
+    link = page.request.post(f"{base_url}/api/jobs/{job}/proof-links", data={}).json()
     page.get_by_role("button", name="Check order").click()
+    expect(summary).to_contain_text("The customer has not approved the proof yet.")
+    page.request.post(f"{base_url}{link['url']}/approval", data={"name": "Ola Brandvik"})
+    expect(summary).to_contain_text("Approved by Ola Brandvik")
     page.get_by_role("button", name="Send order").click()
     order = page.get_by_role("article", name="Order Ordered")
     expect(order).to_contain_text("not sent", timeout=60_000)

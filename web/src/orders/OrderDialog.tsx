@@ -68,6 +68,7 @@ export function OrderDialog({
     return (
       <Dialog onClose={() => setLooking(false)} title={t("Check the order")} centered>
         <OrderSummary
+          job={state.id}
           order={request}
           files={files}
           lab={lab.data}

@@ -1,7 +1,9 @@
 import { Button } from "@mantine/core";
 import type { LabSays, NewOrder } from "../api/client";
+import { approvalOf, useProofLinks } from "../remarks/proofLinks";
 import { Answer } from "../ui/Answer";
 import { money } from "../ui/format";
+import { Mark } from "../ui/Mark";
 import { t, tn } from "../words";
 import { nameOf } from "./countries";
 import type { To, Written } from "./order";
@@ -9,6 +11,7 @@ import css from "./orders.module.css";
 
 /** An order as it will be sent: every file, copies, paper, address and price. */
 export function OrderSummary({
+  job,
   order,
   files,
   lab,
@@ -16,6 +19,7 @@ export function OrderSummary({
   onBack,
   onSend,
 }: {
+  job: string;
   order: NewOrder;
   files: Written[];
   lab: LabSays | undefined;
@@ -23,6 +27,7 @@ export function OrderSummary({
   onBack: () => void;
   onSend: () => void;
 }) {
+  const approval = approvalOf(useProofLinks(job).data ?? []);
   const lines = [...new Set(files.map((file) => file.edition ?? ""))];
   const copiesOf = (file: Written) => order.copies || file.copies;
   const pages = files.reduce((sum, file) => sum + copiesOf(file), 0);
@@ -56,7 +61,9 @@ export function OrderSummary({
         </dd>
         <dt>{t("Paper")}</dt>
         <dd>
-          {[order.paper, order.finish, order.cover && `cover ${order.cover}`].filter(Boolean).join(", ")}
+          {[order.paper, order.finish, order.cover && t("cover {cover}", { cover: order.cover })]
+            .filter(Boolean)
+            .join(", ")}
         </dd>
         {order.wish && (
           <>
@@ -68,6 +75,14 @@ export function OrderSummary({
           <>
             <dt>{t("Note")}</dt>
             <dd>{order.note}</dd>
+          </>
+        )}
+        {approval && (
+          <>
+            <dt>{t("Approval")}</dt>
+            <dd>
+              <Mark status={approval.look ? "look" : "order"} /> {approval.sentence}
+            </dd>
           </>
         )}
         <dt>{t("Price")}</dt>

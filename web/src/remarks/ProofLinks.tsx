@@ -1,5 +1,4 @@
 import { Button, Select } from "@mantine/core";
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type ProofLinkState } from "../api/client";
 import { client } from "../api/queries";
@@ -8,6 +7,7 @@ import type { View } from "../editing/view";
 import { complain, say } from "../ui/complain";
 import { day, when } from "../ui/when";
 import { t, tn } from "../words";
+import { keyOf, useProofLinks } from "./proofLinks";
 import css from "./remarks.module.css";
 
 const DAYS = [7, 14, 30, 90];
@@ -16,16 +16,12 @@ const DAYS = [7, 14, 30, 90];
 export function ProofLinks({ state }: { state: View }) {
   const [days, setDays] = useState(14);
   const path = { job: state.id };
-  const links = useQuery({
-    queryKey: ["proof-links", state.id],
-    queryFn: ({ signal }) =>
-      answer<ProofLinkState[]>(api.GET("/api/jobs/{job}/proof-links", { signal, params: { path } })),
-  });
+  const links = useProofLinks(state.id);
   const run = async (call: () => Promise<unknown>) => {
     try {
       await jobStore(state.id).settled();
       await call();
-      await client.invalidateQueries({ queryKey: ["proof-links", state.id] });
+      await client.invalidateQueries({ queryKey: keyOf(state.id) });
     } catch (error) {
       complain(error);
     }
