@@ -55,7 +55,7 @@ def opening(page: Page, number: int) -> None:
 def layouts(page: Page) -> None:
     """A spread of the book whose largest photo was chosen by a key, with the other layouts there are."""
     job(page, "Skerry Sands, three days of wind")
-    page.goto(f"{page.url.split('?')[0]}?sheet=pages-6")
+    page.goto(f"{page.url.split('?')[0]}?sheet=pages-15")
     expect(page.get_by_role("button", name=re.compile("^Opening 5"))).to_be_visible()
     opening(page, 5)
     page.keyboard.press(">")
