@@ -377,6 +377,7 @@ def test_a_style_of_layout_is_saved_and_chosen_again(laid: Given, page: Page, ba
     page.get_by_label("Style name").fill("Airy")
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("combobox", name="Style")).to_have_value("Airy")
+    expect(page.get_by_role("button", name="Apply layout")).to_be_enabled()  # what is not of these settings is dimmed
     assert violations(page) == []
     page.reload()
     page.get_by_role("button", name="Auto layout…").click()

@@ -80,6 +80,8 @@ def titles(job: Job) -> dict[str, str]:
 
 def test_each_chapter_opens_a_spread_under_its_title(laid: Job) -> None:
     found = titles(laid)
+    assert laid.book
+    assert laid.book.chapters
     assert list(found.values()) == ["Friday 19 June", "Afternoon", "Evening", "Saturday 20 June", "Afternoon"]
     order = {photo.id: n for n, photo in enumerate(STORY)}
     assert [order[photo] for photo in found][1:] == [12, 24, 36, 48]

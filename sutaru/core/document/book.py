@@ -81,7 +81,7 @@ class Bindery(Frozen):
 class Book(Frozen):
     """How a job's sheets are bound, as the lab said it when it was chosen. ``theme``: what it is dressed in, "" for none.
     ``gap_mm`` between photos, ``margin_mm`` to the trim and ``cropping``, how much of a photo may be cut so that pages share
-    their lines, are those of its last layout."""
+    their lines, are those of its last layout; ``chapters``: whether that had any."""
 
     size: BookSize
     paper: Paper
@@ -90,6 +90,7 @@ class Book(Frozen):
     gap_mm: Annotated[float, Field(ge=0, le=50)] = 3.0
     margin_mm: Annotated[float, Field(ge=0, le=500)] = 16.0
     cropping: Annotated[float, Field(ge=0, le=0.3, exclude_if=lambda share: share == 0.1)] = 0.1
+    chapters: Annotated[bool, Field(exclude_if=lambda has_any: not has_any)] = False
 
 
 class Frame(Frozen):

@@ -66,7 +66,11 @@ def lay_book(job: Job, edit: LayBook) -> Job:
     theme = edit.theme.id if edit.theme else book.theme
     return job.copy_with(
         book=book.copy_with(
-            theme=theme, gap_mm=edit.plan.gap_mm, margin_mm=edit.plan.margin_mm, cropping=edit.plan.cropping
+            theme=theme,
+            gap_mm=edit.plan.gap_mm,
+            margin_mm=edit.plan.margin_mm,
+            cropping=edit.plan.cropping,
+            chapters=any(page.chapter for page in edit.plan.pages),
         )
     )
 

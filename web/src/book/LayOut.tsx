@@ -274,7 +274,7 @@ function first(state: View, photos: number): Dials {
     per_page: Math.max(1, Math.min(12, photos / Math.max(1, pages))),
     photos: null,
     also: [],
-    cropping: 0.1,
+    cropping: state.job.book?.cropping ?? 0.1,
     white: 0.4,
     lively: 0.4,
     bleeds: 0.5,
@@ -282,7 +282,7 @@ function first(state: View, photos: number): Dials {
     spoilt: false,
     order: "time",
     dates: true,
-    chapters: false,
+    chapters: state.job.book?.chapters ?? false,
     seed: 0,
   };
 }
