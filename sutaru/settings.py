@@ -94,7 +94,7 @@ def read_settings(given: Mapping[str, Any], environment: Mapping[str, str] = os.
     for name in READERS:
         if text := environment.get(f"SUTARU_{name.upper()}"):
             values[name] = _read(name, text, f"The environment variable SUTARU_{name.upper()}")
-    values |= {name: given[name] for name in READERS if given.get(name) not in (None, False, ())}
+    values |= {name: given[name] for name in READERS if given.get(name) is not None and given[name] is not False}
     if given.get("public_url"):
         values["public_url"] = _read("public_url", given["public_url"], "--public-url")
     for name in ("data", "watch", "tls_cert", "tls_key"):

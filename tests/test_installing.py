@@ -151,6 +151,7 @@ def test_the_command_line_comes_before_the_environment_and_that_before_the_file(
     assert (settings.port, settings.host, settings.log_level, settings.data) == (9001, "127.0.0.3", "debug", tmp_path)
     assert settings.allowed_hosts == ("a.example", "b.example")
     assert read_settings({"data": str(tmp_path), "config": str(file)}, {}).host == "127.0.0.2"
+    assert read_settings({"data": str(tmp_path), "port": 0}, environment).port == 0  # any that is free
 
 
 @pytest.mark.parametrize(

@@ -124,7 +124,9 @@ def create_app(
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         studio = app.state.studio = opened or Studio(data)
-        app.state.sessions.keep_in(SessionStore(studio.database), Tokens(studio.database.transaction))
+        app.state.sessions.keep_in(
+            SessionStore(studio.database), Tokens(studio.database.transaction, studio.database.reading)
+        )
         watcher = app.state.watcher = Watcher(studio, watch or data / "watched")
         yield
         studio.leave()

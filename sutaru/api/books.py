@@ -202,7 +202,7 @@ async def remarks(studio: InStudio, job: str, request: Request) -> Response:
 
 def _take_remarks(studio: Studio, job: str, data: bytes) -> Response:
     received_at = datetime.now().astimezone().isoformat(timespec="seconds")
-    remarks = read_remarks(data, studio.jobs.head(job).job, job, received_at)
+    remarks = read_remarks(data, studio.jobs.head(job).job.sheets_by_id, job, received_at)
     if not remarks:
         raise FileRefused("There is no remark in this file.", "Ask the customer to write some, and to save them again.")
     request = EditRequest(edit=TakeRemarks(remarks=tuple(remarks)))

@@ -60,11 +60,12 @@ class ProofLinkState(Message):
 
 
 class Approval(Message):
-    """What a customer says who approves a proof."""
+    """What a customer says who approves a proof. ``state``: which one the page shows that is approved."""
 
     name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)] = Field(
         description="who approves", examples=["Ola Brandvik"]
     )
+    state: int
 
 
 @router.get("/api/jobs/{job}/proof-links")
@@ -153,7 +154,7 @@ def open_proof(studio: InStudio, token: str) -> Response:
         return HTMLResponse(_GONE, 404, headers={"Cache-Control": "no-store"})
     job = studio.jobs.get_state(link.job, link.state)
     keys = dict(zip(job.sheets_by_id, studio.sheets.keys(link.job, job, link.edition), strict=True))
-    sending = Sending(f"/p/{token}", link.approved_by or "", (link.approved or "")[:10])
+    sending = Sending(f"/p/{token}", link.state, link.approved_by or "", (link.approved or "")[:10])
     studio.proof_links.mark_opened(token)
     studio.events.say("proof", link.job)
     pieces = write_proof(
@@ -193,7 +194,9 @@ def _take_in(studio: Studio, token: str, data: bytes) -> dict[str, int]:
     if link is None:
         raise NotFound("This link is not valid any more.", "Ask the studio for a new one.")
     job = studio.jobs.head(link.job).job
-    remarks = read_remarks(data, job, link.job, datetime.now().astimezone().isoformat(timespec="seconds"))
+    # A sheet that was deleted since is still one that the customer sees.
+    sheets = {*job.sheets_by_id, *studio.jobs.get_state(link.job, link.state).sheets_by_id}
+    remarks = read_remarks(data, sheets, link.job, datetime.now().astimezone().isoformat(timespec="seconds"))
     known = {remark.id for remark in job.remarks}
     fresh = tuple(remark for remark in remarks if remark.id not in known)
     if fresh:
@@ -212,7 +215,10 @@ def approve(studio: InStudio, token: str, approval: Approval) -> dict[str, Any]:
         raise NotFound("This link is not valid any more.", "Ask the studio for a new one.")
     if link.approved:
         raise EditRefused(f"{link.approved_by} has approved this proof already.")
-    studio.proof_links.approve(token, approval.name)
+    if not studio.proof_links.approve(token, approval.name, approval.state):
+        raise EditRefused(
+            "The studio has changed this proof meanwhile.", "Load the page again, look at it, and approve then."
+        )
     studio.events.say("proof", link.job)
     approved = studio.proof_links.get(token)
     return {"approved_by": approved.approved_by, "approved": (approved.approved or "")[:10]}

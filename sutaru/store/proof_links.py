@@ -99,13 +99,17 @@ class ProofLinks:
         """Store that remarks came in by it."""
         self._set(token, "remarks = remarks + :value", count)
 
-    def approve(self, token: str, name: str) -> None:
-        """Store who approved what it shows, and when; the first approval holds."""
+    def approve(self, token: str, name: str, state: int) -> bool:
+        """Store who approved a state, and when; the first approval holds. Whether the link shows that state still."""
         with self._db.transaction() as db:
-            db.execute(
-                "UPDATE proof_link SET approved_by = :name, approved = :now WHERE token = :token AND approved IS NULL",
-                {"token": token, "name": name, "now": now()},
+            changed = db.execute(
+                """
+                UPDATE proof_link SET approved_by = :name, approved = :now
+                WHERE token = :token AND state = :state AND approved IS NULL
+                """,
+                {"token": token, "name": name, "state": state, "now": now()},
             )
+        return changed.rowcount == 1
 
     def remove(self, token: str) -> None:
         """Remove a link: it opens nothing any more."""

@@ -25,10 +25,10 @@ class Token:
 
 
 class Tokens:
-    """The table ``token``. ``transaction`` gives a connection that commits at its end."""
+    """The table ``token``. ``transaction`` gives a connection that commits at its end, ``reading`` one for queries."""
 
-    def __init__(self, transaction: Transaction) -> None:
-        self._transaction = transaction
+    def __init__(self, transaction: Transaction, reading: Transaction) -> None:
+        self._transaction, self._reading = transaction, reading
 
     def add(self, name: str) -> str:
         """Make a token; it is shown this once. Raises EditRefused for a name that there is."""
@@ -44,7 +44,7 @@ class Tokens:
 
     def list_all(self) -> list[Token]:
         """All tokens, by name."""
-        with self._transaction() as db:
+        with self._reading() as db:
             rows = db.execute("SELECT name, created, used FROM token ORDER BY name").fetchall()
         return [Token(row["name"], row["created"], row["used"]) for row in rows]
 
@@ -58,10 +58,11 @@ class Tokens:
         """Whether a token is one of them; the day of its use is stored."""
         if not token.startswith(PREFIX):
             return False
-        with self._transaction() as db:
+        with self._reading() as db:  # a stranger's makes nobody wait
             row = db.execute("SELECT name, used FROM token WHERE hash = :hash", {"hash": _hash(token)}).fetchone()
-            today = now()[:10]
-            if row and row["used"] != today:
+        today = now()[:10]
+        if row and row["used"] != today:
+            with self._transaction() as db:
                 db.execute("UPDATE token SET used = :today WHERE name = :name", {"today": today, "name": row["name"]})
         return row is not None
 
@@ -85,4 +86,4 @@ def open_tokens(database: Path) -> Iterator[Tokens]:
             with db:
                 yield db
 
-        yield Tokens(transaction)
+        yield Tokens(transaction, transaction)

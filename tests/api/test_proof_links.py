@@ -13,7 +13,7 @@ from fastapi.testclient import TestClient
 
 from sutaru.api.app import create_app
 from sutaru.store import proof_links
-from tests.api.asking import Pile, bring, edit, head
+from tests.api.asking import Pile, bring, edit, head, part
 
 WORD = "three days of wind"
 
@@ -51,7 +51,7 @@ def links(studio: TestClient, job: str) -> list[dict[str, Any]]:
     return studio.get(f"/api/jobs/{job}/proof-links").json()
 
 
-def said(job: str, *texts: str, sheet: str = "sheet-1") -> dict[str, Any]:
+def write_remarks(job: str, *texts: str, sheet: str = "sheet-1") -> dict[str, Any]:
     remarks = [{"id": f"{n:06x}", "sheet": sheet, "x": 0.4, "y": 0.3, "text": text} for n, text in enumerate(texts, 1)]
     return {"sutaru_remarks": 1, "job": job, "name": "Ola Brandvik", "remarks": remarks}
 
@@ -87,21 +87,23 @@ def test_only_the_script_that_ships_may_run_in_it(studio: TestClient, customer: 
 def test_remarks_come_back_by_themselves_and_once(studio: TestClient, customer: TestClient, job: str) -> None:
     link = make(studio, job)
     sheet = about(customer.get(link["url"]).text)["sheets"][0]["id"]
-    sent = customer.post(f"{link['url']}/remarks", json=said(job, "Brighter, please", "And larger", sheet=sheet))
+    sent = customer.post(
+        f"{link['url']}/remarks", json=write_remarks(job, "Brighter, please", "And larger", sheet=sheet)
+    )
     assert (sent.status_code, sent.json()) == (200, {"new": 2})
     again = customer.post(
-        f"{link['url']}/remarks", json=said(job, "Brighter, please", "And larger", "Thanks", sheet=sheet)
+        f"{link['url']}/remarks", json=write_remarks(job, "Brighter, please", "And larger", "Thanks", sheet=sheet)
     )
     assert again.json() == {"new": 1}
     remarks = head(studio, job)["job"]["remarks"]
     assert [(one["text"], one["name"]) for one in remarks][:1] == [("Brighter, please", "Ola Brandvik")]
     (now,) = links(studio, job)
     assert (now["remarks"], now["is_current"]) == (3, True)  # remarks change nothing of what is shown
-    for body in (said("000000000000", "Other job", sheet=sheet), {"sutaru_remarks": 2}, {}):
+    for body in (write_remarks("000000000000", "Other job", sheet=sheet), {"sutaru_remarks": 2}, {}):
         refused = customer.post(f"{link['url']}/remarks", json=body)
         assert refused.status_code == 422, refused.text
     foreign = customer.post(
-        f"{link['url']}/remarks", json=said(job, "x"), headers={"origin": "https://elsewhere.example"}
+        f"{link['url']}/remarks", json=write_remarks(job, "x"), headers={"origin": "https://elsewhere.example"}
     )
     assert foreign.status_code == 403
 
@@ -109,14 +111,15 @@ def test_remarks_come_back_by_themselves_and_once(studio: TestClient, customer: 
 def test_what_was_approved_is_what_was_shown(studio: TestClient, customer: TestClient, job: str) -> None:
     link = make(studio, job)
     before = customer.get(link["url"]).text
+    shown = about(before)["state"]
     edit(studio, job, op="rename", name="Wall, second")
     edit(studio, job, op="fill")
     assert customer.get(link["url"]).text.split('id="pictures"')[1] == before.split('id="pictures"')[1]
     assert links(studio, job)[0]["is_current"] is False
-    assert customer.post(f"{link['url']}/approval", json={"name": "  "}).status_code == 422
-    approved = customer.post(f"{link['url']}/approval", json={"name": "Ola Brandvik"})
+    assert customer.post(f"{link['url']}/approval", json={"name": "  ", "state": shown}).status_code == 422
+    approved = customer.post(f"{link['url']}/approval", json={"name": "Ola Brandvik", "state": shown})
     assert approved.json()["approved_by"] == "Ola Brandvik"
-    other = customer.post(f"{link['url']}/approval", json={"name": "Somebody"})
+    other = customer.post(f"{link['url']}/approval", json={"name": "Somebody", "state": shown})
     assert (other.status_code, "Ola Brandvik has approved" in other.json()["sentence"]) == (409, True)
     assert about(customer.get(link["url"]).text)["approved_by"] == "Ola Brandvik"
     # Brought up to date it waits for another approval.
@@ -134,8 +137,8 @@ def test_a_link_ends(studio: TestClient, customer: TestClient, job: str, monkeyp
         closed = [first]
         for link in (*closed, second):
             assert customer.get(link["url"]).status_code == 404
-            assert customer.post(f"{link['url']}/remarks", json=said(job, "Late")).status_code == 404
-            assert customer.post(f"{link['url']}/approval", json={"name": "Ola"}).status_code == 404
+            assert customer.post(f"{link['url']}/remarks", json=write_remarks(job, "Late")).status_code == 404
+            assert customer.post(f"{link['url']}/approval", json={"name": "Ola", "state": 1}).status_code == 404
     assert "Ask the studio for a new one" in customer.get(second["url"]).text
     studio.delete(f"/api/jobs/{job}")
     assert customer.get(third["url"]).status_code == 404
@@ -157,3 +160,26 @@ def test_there_is_an_end_to_links(studio: TestClient, job: str, monkeypatch: pyt
     make(studio, job)
     make(studio, job)
     assert studio.post(f"/api/jobs/{job}/proof-links", json={}).status_code == 409
+
+
+def test_only_what_a_customer_saw_is_approved(studio: TestClient, customer: TestClient, job: str) -> None:
+    link = make(studio, job)
+    seen = about(customer.get(link["url"]).text)["state"]
+    edit(studio, job, op="fill")
+    studio.put(f"/api/jobs/{job}/proof-links/{link['token']}/current")
+    refused = customer.post(f"{link['url']}/approval", json={"name": "Ola Brandvik", "state": seen})
+    assert (refused.status_code, "Load the page again" in refused.json()["sentence"]) == (409, True)
+    assert links(studio, job)[0]["approved"] is None
+    now = about(customer.get(link["url"]).text)["state"]
+    assert customer.post(f"{link['url']}/approval", json={"name": "Ola Brandvik", "state": now}).status_code == 200
+
+
+def test_a_remark_on_a_page_that_is_gone_is_not_lost(studio: TestClient, customer: TestClient, job: str) -> None:
+    first = part(studio, "sheets", head(studio, job)["job"]["sheets"])["sheets"][0]["id"]
+    copied = edit(studio, job, op="copy_sheet", which=first, fresh="second")
+    assert copied.status_code == 200, copied.text
+    link = make(studio, job)
+    gone = about(customer.get(link["url"]).text)["sheets"][1]["id"]
+    assert edit(studio, job, op="remove_sheet", sheet=gone).status_code == 200
+    sent = customer.post(f"{link['url']}/remarks", json=write_remarks(job, "Keep this one", sheet=gone))
+    assert sent.json() == {"new": 1}

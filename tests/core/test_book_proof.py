@@ -68,7 +68,7 @@ def test_remarks_come_back_once_and_are_settled() -> None:
         {"id": "aabbccddeeff", "sheet": "pages-3", "x": 0.2, "y": 0.9, "text": "Not this one"},
         {"id": "aabbccddee00", "sheet": "gone", "x": 0.2, "y": 0.9, "text": "A sheet that is not there"},
     ]}  # fmt: skip
-    found = read_remarks(json.dumps(said).encode(), job, "0a1b", "2026-11-26T10:00:00")
+    found = read_remarks(json.dumps(said).encode(), job.sheets_by_id, "0a1b", "2026-11-26T10:00:00")
     assert [(one.sheet, one.text, one.name, one.done) for one in found] == [("pages-3", "Not this one", "Runa", False)]
     taken = apply(job, TakeRemarks(remarks=tuple(found)))
     with pytest.raises(EditRefused, match="here already"):
@@ -94,9 +94,11 @@ NO_REMARKS = [
 @pytest.mark.parametrize("data", NO_REMARKS)
 def test_what_are_no_remarks_is_refused(data: bytes) -> None:
     with pytest.raises(FileRefused, match="no file of remarks"):
-        read_remarks(data, book(pages=20), "0a1b", "")
+        read_remarks(data, book(pages=20).sheets_by_id, "0a1b", "")
     with pytest.raises(FileRefused, match="another job"):
-        read_remarks(b'{"sutaru_remarks": 1, "job": "other", "name": "", "remarks": []}', book(pages=20), "0a1b", "")
+        read_remarks(
+            b'{"sutaru_remarks": 1, "job": "other", "name": "", "remarks": []}', book(pages=20).sheets_by_id, "0a1b", ""
+        )
 
 
 JPEG = jpeg((90, 120, 160))
@@ -127,4 +129,4 @@ def test_a_proof_is_whole_whatever_the_job_is_called(name: str, job_of) -> None:
 )  # fmt: skip
 def test_what_is_no_file_of_remarks_is_a_sentence(data: bytes, job_of) -> None:
     with pytest.raises(FileRefused, match="This is no file of remarks"):
-        read_remarks(data, job_of("card-portrait"), "j", "2026-11-26")
+        read_remarks(data, job_of("card-portrait").sheets_by_id, "j", "2026-11-26")

@@ -24,7 +24,7 @@ THEME = SHELF.themes["shoreline"]
 
 
 @pytest.fixture(scope="module")
-def laid() -> Job:
+def album() -> Job:
     """A book of 24 pages, 12 by 12 inches, of 60 photos of two days."""
     job = book(photos(60), pages=24)
     return apply(job, LayBook(plan=plan_of(job, Wishes(pages=24)), theme=THEME))
@@ -53,15 +53,17 @@ def rects(job: Job, sheet: str) -> dict[str, tuple[float, ...]]:
 
 
 @pytest.mark.parametrize("size", ["square-8", "upright-8x10", "wide-12x8", "wide-14x10"])
-def test_all_photos_keep_their_pages_and_nothing_is_wrong_in_any_size(laid: Job, size: str) -> None:
-    resized = resize_book(laid, SIZES[size], THEME)
+def test_all_photos_keep_their_pages_and_nothing_is_wrong_in_any_size(album: Job, size: str) -> None:
+    resized = resize_book(album, SIZES[size], THEME)
     assert not resized.fitted
     job = resized.job
     assert bound(job).size == SIZES[size]
-    assert pages_of(job) == pages_of(laid)
+    assert pages_of(job) == pages_of(album)
     for sheet in job.sheets:
-        before = laid.sheets_by_id[sheet.id]
-        assert sorted(job.editions[0].filling(sheet.id).photos()) == sorted(laid.editions[0].filling(sheet.id).photos())
+        before = album.sheets_by_id[sheet.id]
+        assert sorted(job.editions[0].filling(sheet.id).photos()) == sorted(
+            album.editions[0].filling(sheet.id).photos()
+        )
         if sheet.role != "cover":
             wide = SIZES[size].width_mm * (2 if sheet.role == "spread" else 1)
             assert (sheet.layout.width_mm, sheet.layout.height_mm) == (wide, SIZES[size].height_mm)
@@ -69,7 +71,7 @@ def test_all_photos_keep_their_pages_and_nothing_is_wrong_in_any_size(laid: Job,
     moved = [
         sheet.name for sheet in job.sheets
         if sheet.role == "spread" and len(sheet.layout.openings_by_id) > 1
-        and by_page(job, sheet) != by_page(laid, laid.sheets_by_id[sheet.id])
+        and by_page(job, sheet) != by_page(album, album.sheets_by_id[sheet.id])
     ]  # fmt: skip
     assert moved == []
     assert [finding.sentence for finding in check_job(job) if finding.severity == "stop"] == []
@@ -83,35 +85,35 @@ def test_all_photos_keep_their_pages_and_nothing_is_wrong_in_any_size(laid: Job,
                 assert crop_share(opening, known[lies.photo], lies) <= bound(job).cropping + 0.02
 
 
-def test_of_the_same_proportions_it_is_the_same_book_smaller(laid: Job) -> None:
-    job = resize_book(laid, SIZES["square-8"], THEME).job
+def test_of_the_same_proportions_it_is_the_same_book_smaller(album: Job) -> None:
+    job = resize_book(album, SIZES["square-8"], THEME).job
     near = [
         max(
-            abs(a - b) for photo, rect in rects(laid, sheet.id).items()
+            abs(a - b) for photo, rect in rects(album, sheet.id).items()
             for a, b in zip(rect, rects(job, sheet.id)[photo], strict=True)
         )
-        for sheet in laid.sheets if sheet.role == "spread" and sheet.layout.openings_by_id
+        for sheet in album.sheets if sheet.role == "spread" and sheet.layout.openings_by_id
     ]  # fmt: skip
     assert median(near) < 0.02
-    assert bound(job).gap_mm == pytest.approx(bound(laid).gap_mm * 8 / 12)
+    assert bound(job).gap_mm == pytest.approx(bound(album).gap_mm * 8 / 12)
 
 
-def test_the_largest_photo_of_a_sheet_stays_the_largest(laid: Job) -> None:
+def test_the_largest_photo_of_a_sheet_stays_the_largest(album: Job) -> None:
     def largest(job: Job, sheet: str) -> tuple[str, float]:
         areas = {photo: (r - x) * (b - y) for photo, (x, y, r, b) in rects(job, sheet).items()}
         first = max(areas, key=lambda photo: areas[photo])
         return first, areas[first] / median(areas.values())
 
-    job = resize_book(laid, SIZES["wide-12x8"], THEME).job
-    heroes = {s.id: largest(laid, s.id) for s in laid.sheets if s.role == "spread" and len(rects(laid, s.id)) > 2}
+    job = resize_book(album, SIZES["wide-12x8"], THEME).job
+    heroes = {s.id: largest(album, s.id) for s in album.sheets if s.role == "spread" and len(rects(album, s.id)) > 2}
     clear = [sheet for sheet, (_, share) in heroes.items() if share >= 1.6]
     assert len(clear) >= 4
     kept = [largest(job, sheet)[0] == heroes[sheet][0] for sheet in clear]
     assert sum(kept) >= 0.8 * len(kept)
 
 
-def test_the_cover_has_the_spine_that_its_pages_ask_for(laid: Job) -> None:
-    job = resize_book(laid, SIZES["wide-12x8"], THEME).job
+def test_the_cover_has_the_spine_that_its_pages_ask_for(album: Job) -> None:
+    job = resize_book(album, SIZES["wide-12x8"], THEME).job
     cover = job.sheets[0].layout
     wanted = cover_layout(bound(job), pages_of(job))
     assert (cover.width_mm, cover.height_mm) == pytest.approx((wanted.width_mm, wanted.height_mm), abs=0.01)
@@ -119,10 +121,10 @@ def test_the_cover_has_the_spine_that_its_pages_ask_for(laid: Job) -> None:
     assert cover.bleed_mm == wanted.bleed_mm
 
 
-def test_what_a_hand_arranged_is_fitted_and_said(laid: Job) -> None:
-    spread = next(s for s in laid.sheets if s.role == "spread" and len(s.layout.openings_by_id) >= 3)
+def test_what_a_hand_arranged_is_fitted_and_said(album: Job) -> None:
+    spread = next(s for s in album.sheets if s.role == "spread" and len(s.layout.openings_by_id) >= 3)
     opening = next(iter(spread.layout.openings_by_id))
-    by_hand = apply(laid, Carry(sheet=spread.id, layers=(opening,), turn_deg=4.0))
+    by_hand = apply(album, Carry(sheet=spread.id, layers=(opening,), turn_deg=4.0))
     resized = resize_book(by_hand, SIZES["wide-12x8"], THEME)
     assert resized.fitted == (spread.name,)
     layout = resized.job.sheets_by_id[spread.id].layout
@@ -130,10 +132,10 @@ def test_what_a_hand_arranged_is_fitted_and_said(laid: Job) -> None:
     assert set(layout.openings_by_id) == set(spread.layout.openings_by_id)
 
 
-def test_fits_tones_and_pins_of_all_editions_come_along(laid: Job) -> None:
-    spread = next(s for s in laid.sheets if s.role == "spread" and len(s.layout.openings_by_id) >= 4)
+def test_fits_tones_and_pins_of_all_editions_come_along(album: Job) -> None:
+    spread = next(s for s in album.sheets if s.role == "spread" and len(s.layout.openings_by_id) >= 4)
     first, second = list(spread.layout.openings_by_id)[:2]
-    job = laid.copy_with(editions=(*laid.editions, Edition(id="grandparents", name="Grandparents")))
+    job = album.copy_with(editions=(*album.editions, Edition(id="grandparents", name="Grandparents")))
     job = apply(job, Place(sheet=spread.id, opening=first, centre=(0.4, 0.45), zoom=1.6, turn_deg=0.0, mirror=False))
     job = apply(job, Pin(sheet=spread.id, openings=(second,), pinned=True))
     after = resize_book(job, SIZES["square-8"], THEME).job.editions[0].filling(spread.id)
@@ -144,9 +146,9 @@ def test_fits_tones_and_pins_of_all_editions_come_along(laid: Job) -> None:
     assert set(after.by_hand) == set(before.by_hand)
 
 
-def test_only_a_book_has_another_size(laid: Job) -> None:
+def test_only_a_book_has_another_size(album: Job) -> None:
     with pytest.raises(EditRefused, match="no book"):
-        resize_book(laid.copy_with(book=None), SIZES["square-8"])
+        resize_book(album.copy_with(book=None), SIZES["square-8"])
 
 
 def test_an_empty_book_is_resized_too() -> None:

@@ -64,7 +64,7 @@ def test_the_same_time_of_day_twice_is_said_by_the_clock() -> None:
 
 
 @pytest.fixture(scope="module", params=[0.1, 0.0], ids=["cropped", "uncropped"])
-def laid(request: pytest.FixtureRequest) -> Job:
+def album(request: pytest.FixtureRequest) -> Job:
     job = book(STORY, pages=36, theme="dune-grass")
     plan = plan_of(job, Wishes(pages=36, chapters=True, cropping=request.param, likes=True))
     return apply(job, LayBook(plan=plan, theme=THEME))
@@ -78,18 +78,18 @@ def titles(job: Job) -> dict[str, str]:
     }  # fmt: skip
 
 
-def test_each_chapter_opens_a_spread_under_its_title(laid: Job) -> None:
-    found = titles(laid)
-    assert laid.book
-    assert laid.book.chapters
+def test_each_chapter_opens_a_spread_under_its_title(album: Job) -> None:
+    found = titles(album)
+    assert album.book
+    assert album.book.chapters
     assert list(found.values()) == ["Friday 19 June", "Afternoon", "Evening", "Saturday 20 June", "Afternoon"]
     order = {photo.id: n for n, photo in enumerate(STORY)}
     assert [order[photo] for photo in found][1:] == [12, 24, 36, 48]
-    assert [finding.sentence for finding in check_job(laid) if finding.severity == "stop"] == []
+    assert [finding.sentence for finding in check_job(album) if finding.severity == "stop"] == []
 
 
-def test_a_title_is_in_line_with_its_photos_and_nothing_lies_on_it(laid: Job) -> None:
-    for sheet in laid.sheets:
+def test_a_title_is_in_line_with_its_photos_and_nothing_lies_on_it(album: Job) -> None:
+    for sheet in album.sheets:
         texts = [text for name, text in sheet.layout.texts_by_id.items() if name.startswith("chapter-")]
         for text in texts:
             box = page_box(text)
@@ -112,21 +112,21 @@ def test_no_picture_runs_off_under_a_title() -> None:
         assert not [page for page in plan.pages if page.chapter and page.shape in RUN_OFF]
 
 
-def test_a_chapter_says_the_day_and_no_date_stands_at_its_foot(laid: Job) -> None:
-    dated = [sheet.id for sheet in laid.sheets if {"date-1", "date-2"} & set(sheet.layout.texts_by_id)]
+def test_a_chapter_says_the_day_and_no_date_stands_at_its_foot(album: Job) -> None:
+    dated = [sheet.id for sheet in album.sheets if {"date-1", "date-2"} & set(sheet.layout.texts_by_id)]
     titled = [
-        sheet.id for sheet in laid.sheets if any(name.startswith("chapter-") for name in sheet.layout.texts_by_id)
+        sheet.id for sheet in album.sheets if any(name.startswith("chapter-") for name in sheet.layout.texts_by_id)
     ]
     assert len(titled) == 5
     assert not set(dated) & set(titled)
 
 
-def test_a_title_stays_over_its_photos_when_they_are_composed_anew_or_the_book_is_resized(laid: Job) -> None:
-    sheet = next(sheet for sheet in laid.sheets if "chapter-1" in sheet.layout.texts_by_id)
-    first = laid.editions[0].filling(sheet.id).photos()
-    others = [photo.id for photo in laid.photos if photo.id not in first]
-    job = apply(laid, ComposeSheet(sheet=sheet.id, how="anew", add=(others[0], others[1])))
-    small = resize_book(laid, next(size for size in BINDERY.sizes if size.id == "wide-12x8"), THEME).job
+def test_a_title_stays_over_its_photos_when_they_are_composed_anew_or_the_book_is_resized(album: Job) -> None:
+    sheet = next(sheet for sheet in album.sheets if "chapter-1" in sheet.layout.texts_by_id)
+    first = album.editions[0].filling(sheet.id).photos()
+    others = [photo.id for photo in album.photos if photo.id not in first]
+    job = apply(album, ComposeSheet(sheet=sheet.id, how="anew", add=(others[0], others[1])))
+    small = resize_book(album, next(size for size in BINDERY.sizes if size.id == "wide-12x8"), THEME).job
     for after in (job, small):
         layout = after.sheets_by_id[sheet.id].layout
         box = page_box(layout.texts_by_id["chapter-1"])

@@ -1,7 +1,7 @@
 """A book in another size: the same photos on the same pages, each sheet composed anew for it."""
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..arranging.moving import round_exactly
@@ -11,16 +11,15 @@ from ..errors import EditRefused
 from .binding import cover_layout, fit_cover_to, inner_layout, pages_of
 from .covers import lay_out_cover
 from .dressing import redraw_decorations
-from .page_words import lies_alike, page_words
+from .page_words import NEAR_MM, lies_alike, page_words
 from .plan import ACROSS, SPREAD
 from .recomposing import carry_placement, lay_design
-from .sheet_rooms import NEAR_MM, SheetPhotos, read_sheet
+from .sheet_rooms import SheetPhotos, read_sheet
 from .spread_designs import Design, compose
 from .trees import Rect
 
 _LIKE_BEFORE = 10.0  # what it costs that photos lie elsewhere on their sheet, in shares of it, mean over all sides
 _OTHERWISE = 0.5  # and that a picture runs off the paper where none did, or none where one did
-Progress = Callable[[str, int, int], None]
 
 
 @dataclass(frozen=True)
@@ -37,21 +36,18 @@ def resize_book(
     size: BookSize,
     theme: Theme | None = None,
     edition_id: str = "",
-    progress: Progress = lambda stage, done, total: None,
 ) -> ResizedBook:
     """Make a book another size: photos keep their pages and their order, the largest of each sheet stays the largest.
 
     ``size``: one that the lab binds; ``theme``: the book's, whose drawings are drawn in the new size; ``edition_id``: whose
-    photos the sheets are composed for, "" for the first. ``progress`` may raise to stop. Raises EditRefused for what is no
-    book.
+    photos the sheets are composed for, "" for the first. Raises EditRefused for what is no book.
     """
     if job.book is None:
         raise EditRefused("This job is no book.", "Choose a book.")
     fitted_job = _fit_job(job, job.book, size, theme)
     resized, fitted = fitted_job, list[str]()
     inner = [sheet for sheet in job.sheets if sheet.role in ("page", "spread")]
-    for n, sheet in enumerate(inner):
-        progress("composing", n, len(inner))
+    for sheet in inner:
         edition = resized.edition(edition_id)
         try:
             before = read_sheet(job, sheet, job.edition(edition_id).filling(sheet.id))

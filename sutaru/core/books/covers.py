@@ -1,17 +1,7 @@
 """A book's cover laid out: photo and title on its front as its theme has them, the title on its spine, the studio on its back."""
 
 from ..arranging.moving import round_exactly
-from ..document import (
-    BookSize,
-    FillBox,
-    Flat,
-    Job,
-    Layer,
-    Layout,
-    Opening,
-    Text,
-    Theme,
-)
+from ..document import BookSize, FillBox, Flat, Job, Layer, Layout, Opening, Text, Theme
 from ..document.shapes import Rectangle
 from .binding import cover_layout, spine_of, spine_turn_deg
 from .dressing import dress_layout

@@ -5,20 +5,7 @@ from typing import Any
 
 from ..arranging.aligning import page_box
 from ..arranging.moving import round_exactly
-from ..document import (
-    Book,
-    Filling,
-    Flat,
-    Job,
-    Layer,
-    Layout,
-    Opening,
-    Photo,
-    Placement,
-    Sheet,
-    Text,
-    Theme,
-)
+from ..document import Book, Filling, Flat, Job, Layer, Layout, Opening, Photo, Placement, Sheet, Text, Theme
 from ..document.shapes import Rectangle
 from ..fitting import first_placement
 from ..measure import MM_PER_INCH

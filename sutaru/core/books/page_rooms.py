@@ -1,8 +1,6 @@
 """The rooms of a book's pages: where photos lie within the margins, and where pictures run off the paper."""
 
-from ..document import (
-    Book,
-)
+from ..document import Book
 from .bleeds import Bleeds
 from .composing import Rooms
 from .trees import Rect

@@ -5,17 +5,12 @@ from typing import Any
 
 from ..arranging.aligning import Box, page_box
 from ..arranging.moving import round_exactly
-from ..document import (
-    Book,
-    Layer,
-    Layout,
-    Text,
-)
+from ..document import Book, Layer, Layout, Text
 from .dressing import DRAWN
 from .page_rooms import FOOT_MM, TITLE_SHARE, page_room
 from .trees import Rect
 
-_NEAR_MM = 0.6  # by which the same place may differ
+NEAR_MM = 0.6  # by which the same place may differ
 CHAPTER_MM = 11.0  # from the safe line to the photos, where chapters have titles
 _UNDER_CHAPTER_MM = 3.0  # from a chapter's title to the photos
 TITLE_ID, CHAPTER_ID = "title", "chapter-"  # the words on a first page, and over a chapter
@@ -128,7 +123,7 @@ def lies_alike(layer: Layer, other: Layer) -> bool:
     """Whether two layers take the same place."""
     box, rule = page_box(layer), page_box(other)
     return all(
-        abs(a - b) < _NEAR_MM for axis in ("x", "y") for a, b in zip(box.span(axis), rule.span(axis), strict=True)
+        abs(a - b) < NEAR_MM for axis in ("x", "y") for a, b in zip(box.span(axis), rule.span(axis), strict=True)
     )
 
 

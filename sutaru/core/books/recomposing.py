@@ -11,9 +11,9 @@ from ..document import Edition, Filling, Flat, Job, Layer, Layout, Opening, Phot
 from ..document.shapes import Rectangle
 from ..errors import EditRefused
 from ..fitting import clamp_placement, first_placement
-from .page_words import NUMBER, is_covered, page_numbers, place_chapters
+from .page_words import NEAR_MM, NUMBER, is_covered, page_numbers, place_chapters
 from .plan import How, PagePlan
-from .sheet_rooms import NEAR_MM, SheetPhotos
+from .sheet_rooms import SheetPhotos
 from .spread_designs import MOST, Design, compose, design_of, pick_unlike
 from .trees import Rect
 

@@ -12,11 +12,10 @@ from ..document.shapes import Rectangle
 from ..errors import EditRefused
 from ..fitting import reading_order
 from .page_rooms import bleeds_of, page_room
-from .page_words import CHAPTER_ID, NUMBER, TITLE_ID
+from .page_words import CHAPTER_ID, NEAR_MM, NUMBER, TITLE_ID
 from .spread_designs import SheetRooms
 from .trees import Rect
 
-NEAR_MM = 0.6  # by which the same place may differ
 _HERO = 1.6  # times the median in size: from there on the largest photo was meant to be it
 _OVER_MM = 1.0
 _GAP_MM, _MARGIN = 4.0, 0.06  # where a sheet says none: between photos, and of its shorter side

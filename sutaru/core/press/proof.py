@@ -9,7 +9,7 @@ import html
 import io
 import json
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Container, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Annotated, Literal
@@ -67,9 +67,11 @@ def _describe_layout(layout: Layout, identity: str, name: str) -> dict[str, obje
 
 @dataclass(frozen=True)
 class Sending:
-    """Where a proof that is opened by a link sends remarks and an approval; and who has approved it when, "" for nobody yet."""
+    """Where a proof that is opened by a link sends remarks and an approval; which of the job's states it shows; and who has
+    approved it when, "" for nobody yet."""
 
     address: str
+    state: int
     approved_by: str = ""
     approved: str = ""
 
@@ -87,7 +89,8 @@ def write_proof(
         "sheets": [_describe_layout(sheet.layout, sheet.id, sheet.name) for sheet in sheets],
     }  # fmt: skip
     if sending:
-        about |= {"send": sending.address, "approved_by": sending.approved_by, "approved": sending.approved}
+        about |= {"send": sending.address, "state": sending.state}
+        about |= {"approved_by": sending.approved_by, "approved": sending.approved}
     title = job.fields.get("title") or job.name
     studio = job.studio.name if job.studio else ""
     values = {
@@ -106,8 +109,9 @@ def write_proof(
     yield after
 
 
-def read_remarks(data: bytes, job: Job, named: str, received_at: str) -> list[Remark]:
-    """What a customer wrote. ``said``: when it came in. Raises FileRefused for anything but a file of remarks to this job."""
+def read_remarks(data: bytes, sheets: Container[str], named: str, received_at: str) -> list[Remark]:
+    """What a customer wrote. ``sheets``: ids of those that a proof may have shown; ``named``: the job's id; ``received_at``: when
+    it came in. Raises FileRefused for anything but a file of remarks to this job."""
     refused = FileRefused("This is no file of remarks.", "Ask the customer for the file that the proof saves.")
     if len(data) > _MOST_BYTES:
         raise refused
@@ -120,7 +124,7 @@ def read_remarks(data: bytes, job: Job, named: str, received_at: str) -> list[Re
                 {**entry.model_dump(), "name": remarks_file.name[:120] or "The customer", "said": received_at}
             )
             for entry in remarks_file.remarks
-            if entry.sheet in job.sheets_by_id
+            if entry.sheet in sheets
         ]
     except ValidationError:
         raise refused from None
