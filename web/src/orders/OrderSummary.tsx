@@ -27,8 +27,8 @@ export function OrderSummary({
   onBack: () => void;
   onSend: () => void;
 }) {
-  const approval = approvalOf(useProofLinks(job).data ?? []);
   const lines = [...new Set(files.map((file) => file.edition ?? ""))];
+  const approval = approvalOf(useProofLinks(job).data ?? [], lines);
   const copiesOf = (file: Written) => order.copies || file.copies;
   const pages = files.reduce((sum, file) => sum + copiesOf(file), 0);
   const prices = lab?.reachable ? lab.prices : undefined;

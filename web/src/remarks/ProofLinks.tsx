@@ -1,4 +1,4 @@
-import { Button, Select } from "@mantine/core";
+import { Button, Select, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { answer, api, type ProofLinkState } from "../api/client";
 import { client } from "../api/queries";
@@ -89,6 +89,15 @@ export function ProofLinks({ state }: { state: View }) {
                   : t("The job has changed since: the link shows it as it was.")}
               </span>
             )}
+            {!link.has_expired && (
+              <TextInput
+                size="xs"
+                readOnly
+                aria-label={t("Link")}
+                value={addressOf(link).href}
+                onFocus={(event) => event.currentTarget.select()}
+              />
+            )}
             <div className={css.bring}>
               {!link.has_expired && act(t("Copy link"), () => copy(link))}
               {!link.is_current &&
@@ -112,9 +121,14 @@ const addressOf = (link: ProofLinkState) => new URL(link.url, window.location.or
 const isLocal = (link: ProofLinkState) =>
   ["localhost", "127.0.0.1", "[::1]"].includes(addressOf(link).hostname);
 
+/** Copies a link, where the browser lets pages do so: by plain HTTP from another machine it does not, and it is copied from its field. */
 async function copy(link: ProofLinkState) {
-  await navigator.clipboard.writeText(addressOf(link).href);
-  say(t("The link is copied. Send it to the customer."));
+  try {
+    await navigator.clipboard.writeText(addressOf(link).href);
+    say(t("The link is copied. Send it to the customer."));
+  } catch {
+    say(t("Copy the link from its field, and send it to the customer."));
+  }
 }
 
 function statusOf(link: ProofLinkState): string {

@@ -20,18 +20,26 @@ const link = (fields: Partial<ProofLinkState>): ProofLinkState => ({
 const approved = { approved_by: "Ola Brandvik", approved: "2026-12-02T09:00:00.000+00:00" };
 
 describe("the customer's approval", () => {
-  it("is nothing where no proof was sent by a link", () => expect(approvalOf([])).toBeUndefined());
-  it("is waited for", () => expect(approvalOf([link({})])?.look).toBe(true));
+  it("is nothing where no proof was sent by a link", () => expect(approvalOf([], [""])).toBeUndefined());
+  it("is waited for", () => expect(approvalOf([link({})], [""])?.look).toBe(true));
   it("holds for what was shown", () => {
-    const said = approvalOf([link(approved)]);
+    const said = approvalOf([link(approved)], [""]);
     expect(said?.look).toBe(false);
     expect(said?.sentence).toContain("Ola Brandvik");
   });
   it("no longer holds once the job has changed", () => {
-    const said = approvalOf([link({ ...approved, is_current: false })]);
+    const said = approvalOf([link({ ...approved, is_current: false })], [""]);
     expect(said?.look).toBe(true);
     expect(said?.sentence).toContain("changed since Ola Brandvik");
   });
   it("that holds comes before one that does not", () =>
-    expect(approvalOf([link({ ...approved, is_current: false }), link(approved)])?.look).toBe(false));
+    expect(approvalOf([link({ ...approved, is_current: false }), link(approved)], [""])?.look).toBe(false));
+  it("of one edition is none of another", () => {
+    const links = [link({ ...approved, edition_name: "Parents" })];
+    expect(approvalOf(links, ["Parents"])?.look).toBe(false);
+    const said = approvalOf(links, ["Parents", "Grandparents"]);
+    expect(said?.look).toBe(true);
+    expect(said?.sentence).toContain("Grandparents");
+    expect(said?.sentence).not.toContain("Parents,");
+  });
 });
