@@ -180,6 +180,6 @@ def test_a_remark_on_a_page_that_is_gone_is_not_lost(studio: TestClient, custome
     assert copied.status_code == 200, copied.text
     link = make(studio, job)
     gone = about(customer.get(link["url"]).text)["sheets"][1]["id"]
-    assert edit(studio, job, op="remove_sheet", which=gone).status_code == 200
+    assert edit(studio, job, op="remove_sheet", gone=gone).status_code == 200
     sent = customer.post(f"{link['url']}/remarks", json=write_remarks(job, "Keep this one", sheet=gone))
     assert sent.json() == {"new": 1}

@@ -62,7 +62,7 @@ export function ProofLinks({ state }: { state: View }) {
       {all.length > 0 && isLocal(all[0] as ProofLinkState) && (
         <p className={css.hint}>
           {t(
-            "These links open on this machine only. For customers, start Sutaru with --public-url and an address that they reach.",
+            "These links open on this machine only. For customers, set public_url to an address that they reach.",
           )}
         </p>
       )}
