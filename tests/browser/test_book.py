@@ -354,6 +354,12 @@ def test_a_customer_writes_and_approves_by_a_link(laid: Given, page: Page, base_
     customer.get_by_role("button", name="Send remarks").click()
     expect(customer.get_by_text("Sent. Thank you.")).to_be_visible()
     expect(page.get_by_text("Please, the other kite")).to_be_visible()  # with nothing done in the studio
+    customer.get_by_role("button", name="Send remarks").click()
+    expect(customer.get_by_text("These remarks were sent already.")).to_be_visible()
+    customer.get_by_role("textbox", name="1. Pages 2 and 3").fill("No, the green one")  # after it was sent
+    customer.get_by_role("button", name="Send remarks").click()
+    expect(page.get_by_text("No, the green one")).to_be_visible()
+    expect(page.get_by_text("Please, the other kite")).to_be_visible()
     customer.once("dialog", lambda dialog: dialog.accept())
     customer.get_by_role("button", name="Approve for printing").click()
     expect(customer.get_by_text("Thank you. The studio has your approval.")).to_be_visible()
